@@ -1,0 +1,180 @@
+"""Reading sound files in blocks: WAV (RF64 included), AIFF, FLAC, MP3, OGG.
+
+Every fault of a file becomes one :class:`UnreadableAudio` with the reason in plain words.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+import soundfile
+
+from zesty_core.audio.riff import read_wave_header
+from zesty_core.errors import UnreadableAudio
+from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo
+from zesty_core.units import format_time
+
+MIN_RATE_HZ, MAX_RATE_HZ = 8_000, 192_000
+MAX_CHANNELS = 2
+MAX_DURATION_S = 12 * 3600
+READABLE = "WAV, AIFF, FLAC, MP3 or Ogg"
+
+#: Samples above this (+40 dBFS) come from a broken float file, not from a voice.
+_ABSURD_SAMPLE = 100.0
+
+
+@dataclass(frozen=True)
+class FileFormat:
+    """Container and sample format of a file, as the decoder names them."""
+
+    container: str
+    subtype: str
+
+    @property
+    def bits(self) -> int | None:
+        """Bits per sample of a PCM or float file; None for lossy ones."""
+        known = {"PCM_S8": 8, "PCM_U8": 8, "PCM_16": 16, "PCM_24": 24, "PCM_32": 32}
+        return known.get(self.subtype) or {"FLOAT": 32, "DOUBLE": 64}.get(self.subtype)
+
+    @property
+    def is_float(self) -> bool:
+        """Whether samples can lie above full scale."""
+        return self.subtype in ("FLOAT", "DOUBLE")
+
+
+class AudioFile:
+    """A sound file as a :class:`zesty_core.signal.Source`; checked when opened.
+
+    Raises
+    ------
+    UnreadableAudio
+        On construction for anything that shows in the header, while reading for damage further in.
+    """
+
+    def __init__(self, path: Path | str, name: str | None = None) -> None:
+        self.path = Path(path)
+        self.name = name or self.path.name
+        self._check_file()
+        info = self._open_info()
+        self.format = FileFormat(info.format, info.subtype)
+        self._info = SignalInfo(info.samplerate, info.channels, info.frames)
+        self._check_signal()
+
+    @property
+    def info(self) -> SignalInfo:
+        """Rate, channels and length."""
+        return self._info
+
+    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Float32 blocks from the first to the last sample."""
+        return self._blocks(block_samples, "float32")
+
+    def exact_blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Float64 blocks, which hold 32-bit integers without loss."""
+        return self._blocks(block_samples, "float64")
+
+    def read(self, start: int, stop: int) -> Block:
+        """Samples ``start`` to ``stop``, clipped to what is there."""
+        start, stop = max(0, start), min(stop, self._info.length_samples)
+        if stop <= start:
+            return np.zeros((self._info.channels, 0), np.float32)
+        with self._opened() as file:
+            try:
+                file.seek(start)
+                frames = file.read(stop - start, dtype="float32", always_2d=True)
+            except soundfile.SoundFileError as fault:
+                raise self._fault(f"damaged at {self._at(start)} ({fault})") from None
+        return np.ascontiguousarray(frames.T)
+
+    @cached_property
+    def is_wave(self) -> bool:
+        """Whether the container is WAV or one of its long forms."""
+        return self.format.container in ("WAV", "WAVEX", "RF64")
+
+    def _blocks(self, block_samples: int, dtype: str) -> Iterator[Block]:
+        done, expected = 0, self._info.length_samples
+        with self._opened() as file:
+            while done < expected:
+                try:
+                    frames = file.read(
+                        min(block_samples, expected - done), dtype=dtype, always_2d=True
+                    )
+                except soundfile.SoundFileError as fault:
+                    raise self._fault(f"damaged at {self._at(done)} ({fault})") from None
+                if not len(frames):
+                    raise self._fault(
+                        f"ends early: {self._at(done)} of the {self._at(expected)} "
+                        "in its header are there; export it again"
+                    )
+                block = np.ascontiguousarray(frames.T)
+                self._check_samples(block, done)
+                done += block.shape[1]
+                yield block
+
+    def _check_samples(self, block: Block, done: int) -> None:
+        if not self.format.is_float:
+            return
+        # One reduction finds NaN and infinity alike: both make the sum of |x| not finite.
+        worst = np.abs(block).max(initial=0.0)
+        if np.isfinite(worst) and worst <= _ABSURD_SAMPLE:
+            return
+        bad = int(np.argmax(~(np.abs(block).max(axis=0) <= _ABSURD_SAMPLE)))
+        what = "a sample that is not a number" if not np.isfinite(worst) else (
+            f"a sample {worst:.0f} times full scale"
+        )
+        raise self._fault(f"holds {what} at {self._at(done + bad)}; export it again")
+
+    def _check_file(self) -> None:
+        if not self.path.exists():
+            raise self._fault("there is no such file")
+        if not self.path.is_file():
+            raise self._fault("is not a file")
+        if self.path.stat().st_size == 0:
+            raise self._fault("is empty (0 bytes)")
+        header = read_wave_header(self.path)
+        if header and header.is_truncated:
+            rate = max(header.bytes_per_second, 1)
+            raise self._fault(
+                f"ends early: {format_time(header.present_bytes / rate)} of the "
+                f"{format_time((header.promised_bytes or 0) / rate)} in its header are there; "
+                "copy or export it again"
+            )
+
+    def _open_info(self) -> soundfile._SoundFileInfo:
+        try:
+            return soundfile.info(str(self.path))
+        except soundfile.SoundFileError:
+            raise self._fault(f"is no sound file we can read; {READABLE} are") from None
+
+    def _opened(self) -> soundfile.SoundFile:
+        try:
+            return soundfile.SoundFile(str(self.path))
+        except soundfile.SoundFileError as fault:
+            raise self._fault(f"cannot be opened ({fault})") from None
+
+    def _check_signal(self) -> None:
+        info = self._info
+        if info.channels > MAX_CHANNELS:
+            raise self._fault(f"has {info.channels} channels; mono and stereo are worked on")
+        if not MIN_RATE_HZ <= info.sample_rate_hz <= MAX_RATE_HZ:
+            raise self._fault(
+                f"has a rate of {info.sample_rate_hz} Hz; "
+                f"{MIN_RATE_HZ} to {MAX_RATE_HZ} Hz are worked on"
+            )
+        if info.length_samples <= 0:
+            raise self._fault("holds no sound (0 samples)")
+        if info.duration_s > MAX_DURATION_S:
+            raise self._fault(
+                f"lasts {format_time(info.duration_s)}; up to {MAX_DURATION_S // 3600} hours "
+                "are worked on"
+            )
+
+    def _fault(self, reason: str) -> UnreadableAudio:
+        return UnreadableAudio(self.name, reason)
+
+    def _at(self, sample: int) -> str:
+        return format_time(sample / self._info.sample_rate_hz)

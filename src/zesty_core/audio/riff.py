@@ -1,0 +1,51 @@
+"""What the header of a WAV file promises, read before any sample is.
+
+The decoder silently shortens a truncated WAV; a user who lost the end of a take must be told.
+RIFF/RF64 layout: EBU Tech 3306.
+"""
+
+from __future__ import annotations
+
+import struct
+from dataclasses import dataclass
+from pathlib import Path
+
+_UNKNOWN_SIZE = 0xFFFFFFFF
+
+
+@dataclass(frozen=True)
+class WaveHeader:
+    """Promised and present bytes of the data chunk; ``bytes_per_second`` turns them into time."""
+
+    promised_bytes: int | None
+    present_bytes: int
+    bytes_per_second: int
+
+    @property
+    def is_truncated(self) -> bool:
+        """Whether the file ends before the data the header promises."""
+        return self.promised_bytes is not None and self.present_bytes < self.promised_bytes
+
+
+def read_wave_header(path: Path) -> WaveHeader | None:
+    """Header of a RIFF, RF64 or BW64 wave file; None for every other file."""
+    file_bytes = path.stat().st_size
+    with path.open("rb") as file:
+        outer = file.read(12)
+        if len(outer) < 12 or outer[:4] not in (b"RIFF", b"RF64", b"BW64") or outer[8:] != b"WAVE":
+            return None
+        bytes_per_second = 0
+        long_size: int | None = None
+        while len(head := file.read(8)) == 8:
+            name, size = head[:4], struct.unpack("<I", head[4:])[0]
+            body = file.tell()
+            if name == b"ds64":
+                long_size = struct.unpack("<QQ", file.read(16))[1]
+            elif name == b"fmt ":
+                bytes_per_second = struct.unpack("<I", file.read(12)[8:12])[0]
+            elif name == b"data":
+                promised = long_size if size == _UNKNOWN_SIZE else size
+                return WaveHeader(promised, file_bytes - body, bytes_per_second)
+            # Chunks are padded to an even length.
+            file.seek(body + size + (size & 1))
+    return None

@@ -1,0 +1,383 @@
+"""The runner: a whole recording through a chain, measured before, after and behind every step.
+
+Steps that must know their whole input first end a pass: what came so far goes to a spool on disk and
+the next pass starts from there. Memory does not grow with the length of the recording.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from zesty_core.audio.resample import resampled
+from zesty_core.background import InOrder, ReadAhead
+from zesty_core.dsp.denormals import flush_to_zero
+from zesty_core.errors import BadInput, Cancelled
+from zesty_core.measure.report import FullMeter, LevelMeter, Levels, Measures
+from zesty_core.recipe import Chain, ChainStep
+from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, joined
+from zesty_core.spool import Spool
+from zesty_core.steps.base import Facts, Processor, Step, Survey, through
+from zesty_core.steps.noise_reduction import LEAST_ROOM_TONE_S
+
+_PRE_ROLL_S = 0.5
+_LONGEST_ROOM_TONE_S = 20.0
+
+
+@dataclass(frozen=True)
+class RoomTone:
+    """A sample of the room: a span of the recording, or sound from elsewhere."""
+
+    span: Span | None = None
+    samples: Block | None = None
+    sample_rate_hz: int = 0
+
+    def checked(self, info: SignalInfo) -> RoomTone:
+        """Raise :class:`BadInput` when it lies outside the recording or is too short."""
+        if self.span is not None:
+            Span.checked(self.span.start_s, self.span.end_s, "room tone", info.duration_s)
+            length_s = self.span.duration_s
+        else:
+            assert self.samples is not None
+            length_s = self.samples.shape[1] / self.sample_rate_hz
+        if length_s < LEAST_ROOM_TONE_S:
+            raise BadInput(
+                f"room tone: must last at least {LEAST_ROOM_TONE_S:g} s, got {length_s:.3f} s",
+                path="room_tone",
+            )
+        return self
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far the work is, 0..1, and what it is at."""
+
+    share: float
+    doing: str
+
+
+@dataclass(frozen=True)
+class Point:
+    """What one step of the chain did."""
+
+    type: str
+    enabled: bool
+    levels: Levels
+    facts: Facts = field(default_factory=dict)
+    report: dict[str, Any] = field(default_factory=dict)
+
+    def as_json(self) -> dict[str, Any]:
+        """JSON object for the level path and receipts (facts stay inside)."""
+        report = {k: v for k, v in self.report.items() if v is not None}
+        return {
+            "type": self.type, "enabled": self.enabled, "levels": self.levels.as_json(),
+            "report": report,
+        }
+
+
+@dataclass(frozen=True)
+class ChainResult:
+    """Measures before and after, and the points in between."""
+
+    before: Measures
+    after: Measures
+    points: tuple[Point, ...]
+    room_tone: Span | None
+    room_tone_source: str  # marked, found, other recording, none
+
+    @property
+    def notes(self) -> list[str]:
+        """What steps had to say in words."""
+        return [f"{p.type}: {p.report['note']}" for p in self.points if p.report.get("note")]
+
+
+def _no_progress(progress: Progress) -> None:
+    pass
+
+
+def _never() -> bool:
+    return False
+
+
+def run_chain(
+    source: Source,
+    chain: Chain,
+    sink: Callable[[Block], None],
+    *,
+    room_tone: RoomTone | None = None,
+    before: Measures | None = None,
+    progress: Callable[[Progress], None] = _no_progress,
+    cancelled: Callable[[], bool] = _never,
+    work_folder: Path | None = None,
+    block_samples: int = BLOCK_SAMPLES,
+) -> ChainResult:
+    """Process a whole recording.
+
+    Parameters
+    ----------
+    source : the recording; read several times.
+    chain : steps in order.
+    sink : takes the finished blocks in order, as many samples as the source has.
+    room_tone : sample of the room; without it a stretch is looked for.
+    before : measures of the source when they are known already.
+    progress, cancelled : called at every block.
+    work_folder : where spools go; the system's temporary folder if None.
+
+    Raises
+    ------
+    BadInput
+        The source cannot be read, or the room tone does not fit.
+    Cancelled
+        ``cancelled`` answered true.
+    """
+    flush_to_zero()
+    run = _Run(source, chain, room_tone, progress, cancelled, work_folder, block_samples)
+    try:
+        return run.result(sink, before)
+    finally:
+        run.close()
+
+
+@dataclass
+class _Started:
+    """A step whose facts are settled; ``known`` are the levels after it where no meter is needed."""
+
+    index: int
+    step: Step
+    facts: Facts
+    known: Levels | None
+
+
+class _Run:
+    def __init__(
+        self,
+        source: Source,
+        chain: Chain,
+        room_tone: RoomTone | None,
+        progress: Callable[[Progress], None],
+        cancelled: Callable[[], bool],
+        work_folder: Path | None,
+        block_samples: int,
+    ) -> None:
+        self._source, self._chain = source, chain
+        self._info = source.info
+        self._given_tone = room_tone.checked(self._info) if room_tone else None
+        self._progress, self._cancelled = progress, cancelled
+        self._folder, self._block = work_folder, block_samples
+        self._from: Source = source  # where the next pass starts
+        self._spool: Spool | None = None
+        self._pending: list[_Started] = []
+        self._settled: list[_Started] = []
+        self._measures: Measures | None = None  # of the sound after all settled steps
+        self._levels: Levels = Levels(None, None, None)
+        self._points: dict[int, Point] = {}
+        self._passes_done, self._passes = 0, _count_passes(chain)
+
+    def close(self) -> None:
+        if self._spool:
+            self._spool.close()
+
+    def result(self, sink: Callable[[Block], None], before: Measures | None) -> ChainResult:
+        self._before = before or self._measure_source()
+        self._tone_span, tone_source = self._choose_room_tone()
+        self._measures, self._levels = self._before, self._levels_at_span(self._before)
+        for index, entry in enumerate(self._chain):
+            if entry.is_active:
+                self._settle(index, entry)
+        after = self._final_pass(sink)
+        self._progress(Progress(1.0, "done"))
+        return ChainResult(
+            self._before, after, self._all_points(), self._tone_span, tone_source
+        )
+
+    # -- room tone ---------------------------------------------------------------------------
+
+    def _choose_room_tone(self) -> tuple[Span | None, str]:
+        """Span the noise floor is read from, and where the room tone comes from."""
+        given = self._given_tone
+        if given and given.span:
+            return given.span, "marked"
+        if given:
+            return self._before.found_room_tone or self._before.noise_floor_span, "other recording"
+        found = self._before.found_room_tone
+        return found or self._before.noise_floor_span, "found" if found else "none"
+
+    def _levels_at_span(self, measures: Measures) -> Levels:
+        """Levels with the noise read where it is read all along the chain."""
+        span = self._tone_span
+        if span is None or (measures.noise_floor_span == span):
+            return measures.levels
+        start, stop = span.samples(self._info.sample_rate_hz)
+        power = float(np.mean(np.square(self._source.read(start, stop), dtype=np.float64)))
+        noise = 10.0 * np.log10(power) if power > 1e-15 else None
+        return Levels(measures.true_peak_dbtp, measures.voice_level_dbfs, noise)
+
+    def _room_tone_here(self) -> Block | None:
+        """Room tone as it arrives after all settled steps."""
+        rate, channels = self._info.sample_rate_hz, self._info.channels
+        given = self._given_tone
+        lead = 0
+        if given and given.samples is not None:
+            tone = resampled(given.samples, given.sample_rate_hz, rate)
+            if len(tone) != channels:
+                tone = np.repeat(tone.mean(axis=0, keepdims=True), channels, axis=0)
+            tone = tone[:, : round(_LONGEST_ROOM_TONE_S * rate)]
+        else:
+            span = given.span if given else self._before.found_room_tone
+            if span is None:
+                return None
+            start, stop = span.samples(rate)
+            stop = min(stop, start + round(_LONGEST_ROOM_TONE_S * rate))
+            lead = min(start, round(_PRE_ROLL_S * rate))
+            tone = self._source.read(start - lead, stop)
+        blocks: Iterable[Block] = [tone]
+        for started in self._settled:
+            blocks = through(started.step.start(self._info, started.facts), blocks)
+        return joined(blocks, channels)[:, lead:]
+
+    # -- settling steps ----------------------------------------------------------------------
+
+    def _settle(self, index: int, entry: ChainStep) -> None:
+        step = entry.step
+        if step.needs_measures and self._measures is None:
+            self._spool_pending()
+        survey = Survey(
+            self._info,
+            self._measures,
+            room_tone=self._room_tone_here() if step.needs_room_tone else None,
+        )
+        trial = step.trial(survey)
+        if trial is not None:
+            if self._pending:
+                self._spool_pending()
+            measured = self._measured(through(trial, self._blocks(f"{step.label}: trying out")))
+            survey = Survey(self._info, self._measures, measured, survey.room_tone)
+        facts = step.facts(survey)
+        gain_db = step.plain_gain_db(facts)
+        known = None
+        if gain_db is None:
+            self._measures = None
+        else:
+            self._measures = self._measures.shifted(gain_db) if self._measures else None
+            known = self._levels.shifted(gain_db) if self._levels_are_known() else None
+        started = _Started(index, step, facts, known)
+        if known:
+            self._levels = known
+        self._pending.append(started)
+        self._settled.append(started)
+
+    def _levels_are_known(self) -> bool:
+        return all(s.known for s in self._pending)
+
+    # -- passes ------------------------------------------------------------------------------
+
+    def _blocks(self, doing: str) -> Iterator[Block]:
+        """Blocks of the current source, with progress and the chance to stop."""
+        done, total = 0, max(1, self._info.length_samples)
+        for block in ReadAhead(self._from.blocks(self._block)):
+            if self._cancelled():
+                raise Cancelled
+            yield block
+            done += block.shape[1]
+            share = (self._passes_done + done / total) / self._passes
+            self._progress(Progress(min(share, 0.999), doing))
+        self._passes_done += 1
+
+    def _measured(self, blocks: Iterable[Block]) -> Measures:
+        meter = FullMeter(self._info)
+        beside = InOrder()
+        try:
+            for block in blocks:
+                beside.submit(meter.push, block)
+        finally:
+            beside.wait()
+        return meter.finish()
+
+    def _measure_source(self) -> Measures:
+        return self._measured(self._blocks("measuring"))
+
+    def _spool_pending(self) -> None:
+        """Run the pending steps into a spool, measuring what comes out of each."""
+        spool = Spool(self._info, self._folder)
+        try:
+            self._measures = self._pass_pending(spool.write)
+            spool.rewind()
+        except BaseException:
+            spool.close()
+            raise
+        self.close()
+        self._spool = self._from = spool
+
+    def _final_pass(self, sink: Callable[[Block], None]) -> Measures:
+        if not self._settled:
+            return self._copy(sink)
+        return self._pass_pending(sink)
+
+    def _copy(self, sink: Callable[[Block], None]) -> Measures:
+        """Nothing changes the sound: hand the samples on exactly, 32-bit integers included."""
+        exact = getattr(self._source, "exact_blocks", self._source.blocks)
+        for block in exact(self._block):
+            if self._cancelled():
+                raise Cancelled
+            sink(block)
+        return self._before
+
+    def _pass_pending(self, sink: Callable[[Block], None]) -> Measures:
+        pending, self._pending = self._pending, []
+        names = ", ".join(p.step.label for p in pending) or "writing"
+        blocks: Iterable[Block] = self._blocks(names)
+        beside = InOrder()
+        taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
+        last = FullMeter(self._info, self._tone_span)
+        try:
+            for started in pending:
+                processor = started.step.start(self._info, started.facts)
+                blocks = through(processor, blocks)
+                meter = None
+                if not started.known and started is not pending[-1]:
+                    meter = LevelMeter(self._info, self._tone_span)
+                    blocks = _tapped(blocks, meter, beside)
+                taps.append((started, processor, meter))
+            for block in blocks:
+                beside.submit(last.push, block)
+                sink(block)
+        finally:
+            beside.wait()
+        after = last.finish()
+        for started, processor, meter in taps:
+            levels = started.known or (meter.finish() if meter else after.levels)
+            self._levels = levels
+            self._points[started.index] = Point(
+                started.step.type, True, levels, started.facts, processor.report()
+            )
+        return after
+
+    def _all_points(self) -> tuple[Point, ...]:
+        """Points of all steps; those that did nothing repeat the levels before them."""
+        levels = self._levels_at_span(self._before)
+        points = []
+        for index, entry in enumerate(self._chain):
+            point = self._points.get(index) or Point(entry.step.type, entry.enabled, levels)
+            levels = point.levels
+            points.append(point)
+        return tuple(points)
+
+
+def _tapped(blocks: Iterable[Block], meter: LevelMeter, beside: InOrder) -> Iterator[Block]:
+    for block in blocks:
+        beside.submit(meter.push, block)
+        yield block
+
+
+def _count_passes(chain: Chain) -> int:
+    """Upper estimate of the passes, for progress: measuring, the last, and one or two in between."""
+    between = sum(
+        1 + (entry.step.type == "compressor")
+        for index, entry in enumerate(chain)
+        if entry.is_active and entry.step.needs_measures and index > 0
+    )
+    return 2 + between

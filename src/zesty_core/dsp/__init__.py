@@ -1,0 +1,1 @@
+"""Signal processing building blocks shared by steps and measures."""

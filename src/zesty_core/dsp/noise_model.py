@@ -1,0 +1,96 @@
+"""What the noise of a room looks like: learned from room tone, and followed where it drifts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_core.dsp.spectral import frame_spectra, hann
+from zesty_core.signal import Block
+
+Spectrum = NDArray[np.float64]
+
+#: Frames this far over the middle one hold a click or a breath, not the room.
+_ODD_FRAME_DB = 4.0
+_SILENT_POWER = 1e-18
+#: With fewer frames than this the learned spectrum is smoothed, since single bins are unreliable.
+_ENOUGH_FRAMES = 40
+
+
+def learn_noise(room_tone: Block, window: int) -> Spectrum | None:
+    """Noise power per bin of Hann frames of ``window`` samples; None for digital silence.
+
+    Robust to a stray click or breath: frames that stand out in level are left out, and so are
+    frames of digital silence.
+    """
+    short = window - room_tone.shape[1]
+    if short > 0:
+        # Repeating the sample keeps its level where zeros would lower it.
+        room_tone = np.tile(room_tone, (1, 1 + -(-short // room_tone.shape[1])))
+    shape = hann(window)
+    power = np.mean(
+        [np.abs(frame_spectra(np.ascontiguousarray(c), shape)) ** 2 for c in room_tone], axis=0
+    ).astype(np.float64)
+    level = power.sum(axis=1)
+    power, level = power[level > _SILENT_POWER], level[level > _SILENT_POWER]
+    if not len(power):
+        return None
+    usual = level <= np.median(level) * 10.0 ** (_ODD_FRAME_DB / 10.0)
+    noise = power[usual].mean(axis=0)
+    if usual.sum() < _ENOUGH_FRAMES:
+        noise = np.convolve(np.pad(noise, 2, "edge"), np.full(5, 0.2), "valid")
+    # No bin is empty: a gain is a ratio over this.
+    return np.asarray(np.maximum(noise, noise.max() * 1e-9), dtype=np.float64)
+
+
+@dataclass(frozen=True)
+class DriftTracker:
+    """Follows noise that slowly moves away from the learned spectrum.
+
+    Per band the smallest short-time mean within two seconds on either side tells the noise there
+    (minimum statistics, after Martin 2001), relative to what the same rule gives on the learned
+    noise itself. Everything is local in time, so a passage gives what the whole file gives.
+    """
+
+    hop_s: float
+    bin_hz: float
+
+    REACH_S = 2.0
+    MOST_DB = 9.0
+    _MEAN_S = 0.25
+    _BANDS = 20
+    #: Mean of the smallest of many short-time means of steady noise, relative to its true mean.
+    _BIAS = 0.80
+
+    @property
+    def reach_frames(self) -> int:
+        """Context wanted on either side."""
+        return round((self.REACH_S + self._MEAN_S) / self.hop_s)
+
+    def scale(self, snr: NDArray[np.float32]) -> NDArray[np.float32]:
+        """Factor on the learned noise power, shape of ``snr`` (frames, bins)."""
+        from scipy.ndimage import minimum_filter1d, uniform_filter1d
+
+        edges = self._edges(snr.shape[1])
+        bands = np.add.reduceat(snr, edges[:-1], axis=1) / np.diff(edges)
+        mean = uniform_filter1d(bands, self._frames(self._MEAN_S), axis=0, mode="nearest")
+        # Digital silence says nothing about the room.
+        mean = np.where(mean < 1e-4, 1.0, mean)
+        low = minimum_filter1d(mean, 2 * self._frames(self.REACH_S) + 1, axis=0, mode="nearest")
+        low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / self._BIAS
+        limit = 10.0 ** (self.MOST_DB / 10.0)
+        low = np.clip(low, 1.0 / limit, limit)
+        return np.repeat(low, np.diff(edges), axis=1).astype(np.float32)
+
+    def _frames(self, time_s: float) -> int:
+        return max(1, round(time_s / self.hop_s))
+
+    def _edges(self, bins: int) -> NDArray[np.int64]:
+        """Band edges: equal steps on a scale that is linear below and logarithmic above 500 Hz."""
+        top = np.log1p(bins * self.bin_hz / 500.0)
+        edges = np.expm1(np.linspace(0.0, top, self._BANDS + 1)) * 500.0 / self.bin_hz
+        return np.unique(np.concatenate([[0], np.round(edges).astype(int), [bins]]))
+
+

@@ -1,0 +1,177 @@
+"""Short-time spectra in independent chunks, so that they can be worked on in parallel.
+
+Frames are Hann-windowed twice (analysis and synthesis) at 75 % overlap, which adds up to a constant
+1.5 (perfect reconstruction). A signal is cut on a fixed grid into chunks of ``CHUNK_FRAMES`` hops;
+each is transformed with some frames of context on both sides. The grid does not depend on how the
+signal arrives, so neither do the results.
+"""
+
+from __future__ import annotations
+
+import os
+from collections import deque
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+
+import numpy as np
+import scipy.fft
+from numba import njit
+from numpy.typing import NDArray
+
+from zesty_core.dsp.denormals import flush_to_zero
+from zesty_core.signal import Block
+
+CHUNK_FRAMES = 768
+_WINDOW_S = 1024 / 48_000
+OVERLAP = 4
+_OVERLAP_SUM = 1.5
+_BATCH_FRAMES = 32
+
+#: Power spectra in, gains out: (frames, bins) -> (frames, bins). The first frame's index is given.
+GainRule = Callable[[NDArray[np.float32], int], NDArray[np.float32]]
+
+_pool: ThreadPoolExecutor | None = None
+
+
+def workers() -> int:
+    """Threads that work on chunks."""
+    return min(4, os.cpu_count() or 1)
+
+
+def _shared_pool() -> ThreadPoolExecutor:
+    global _pool  # noqa: PLW0603 - one pool per process, made when first needed
+    if _pool is None:
+        _pool = ThreadPoolExecutor(workers(), "spectral", initializer=flush_to_zero)
+    return _pool
+
+
+def window_samples(sample_rate_hz: int) -> int:
+    """About 21 ms: a multiple of 8 that has only small prime factors."""
+    wanted = _WINDOW_S * sample_rate_hz
+    near = [n for n in range(8, 8192, 8) if scipy.fft.next_fast_len(n, real=True) == n]
+    return min(near, key=lambda n: abs(n - wanted))
+
+
+def hann(samples: int) -> NDArray[np.float32]:
+    """Periodic Hann window."""
+    return np.asarray(
+        0.5 - 0.5 * np.cos(2 * np.pi * np.arange(samples) / samples), dtype=np.float32
+    )
+
+
+def frame_spectra(samples: NDArray[np.float32], window: NDArray[np.float32]) -> NDArray[np.complex64]:
+    """Spectra of all whole frames of a signal, shape (frames, bins)."""
+    size = len(window)
+    hop = size // OVERLAP
+    frames = np.lib.stride_tricks.sliding_window_view(samples, size)[::hop]
+    out = np.empty((len(frames), size // 2 + 1), np.complex64)
+    # Small batches stay in the processor's cache.
+    for first in range(0, len(frames), _BATCH_FRAMES):
+        batch = frames[first : first + _BATCH_FRAMES] * window
+        out[first : first + _BATCH_FRAMES] = scipy.fft.rfft(batch, overwrite_x=True)
+    return out
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block) -> None:
+    """Add windowed ``frames`` into ``out``, the first at hop ``first`` (cut off where outside)."""
+    size = window.shape[0]
+    for t in range(frames.shape[0]):
+        start = (first + t) * hop
+        low = -start if start < 0 else 0
+        high = out.shape[0] - start if start + size > out.shape[0] else size
+        for n in range(low, high):
+            out[start + n] += frames[t, n] * window[n]
+
+
+class SpectralProcessor:
+    """Multiplies the short-time spectrum of a signal by the gains of a rule.
+
+    ``rule`` gets the power of the frames (mean over channels, so that channels share one gain) and
+    the number of its first frame; frame ``t`` starts ``OVERLAP - 1`` hops before sample ``t * hop``.
+    ``frames_before`` and ``frames_after`` are the context it wants.
+    """
+
+    def __init__(
+        self, sample_rate_hz: int, channels: int, rule: GainRule, frames_before: int,
+        frames_after: int,
+    ) -> None:
+        size = window_samples(sample_rate_hz)
+        self.hop = size // OVERLAP
+        self._window = hann(size)
+        self._rule = rule
+        self._before, self._after = frames_before, frames_after
+        self._chunk = CHUNK_FRAMES * self.hop
+        self._lead = (frames_before + OVERLAP - 1) * self.hop
+        self._tail = (OVERLAP - 1 + frames_after) * self.hop
+        # Silence stands before the first sample for the first chunk's context.
+        self._buffer = np.zeros((channels, self._lead), np.float32)
+        self._filled: list[Block] = []
+        self._held = self._lead
+        self._next = 0
+        self._received = self._given = 0
+        self._running: deque[Future[Block]] = deque()
+
+    def push(self, block: Block) -> Block:
+        """Take a block, give the chunks that are done."""
+        self._received += block.shape[1]
+        self._take(block)
+        return self._ready(wait=False)
+
+    def finish(self) -> Block:
+        """Give all that is left."""
+        left = self._received - self._next * self._chunk
+        chunks = max(0, -(-left // self._chunk))
+        missing = self._lead + chunks * self._chunk + self._tail - self._held
+        if chunks:
+            self._take(np.zeros((len(self._buffer), max(0, missing)), np.float32))
+        out = self._ready(wait=True)
+        # The last chunk is padded to its full length.
+        surplus = max(0, self._given - self._received)
+        return out[:, : out.shape[1] - surplus]
+
+    def _take(self, block: Block) -> None:
+        self._filled.append(block)
+        self._held += block.shape[1]
+        needed = self._lead + self._chunk + self._tail
+        while self._held >= needed:
+            self._buffer = np.concatenate([self._buffer, *self._filled], axis=1)
+            self._filled = []
+            piece = self._buffer[:, :needed].copy()
+            self._running.append(_shared_pool().submit(self._work, piece, self._next))
+            self._next += 1
+            self._buffer = self._buffer[:, self._chunk :]
+            self._held -= self._chunk
+
+    def _ready(self, wait: bool) -> Block:
+        out = []
+        # A few chunks ahead keep all threads busy; more would only take memory.
+        while self._running and (
+            wait or len(self._running) > workers() or self._running[0].done()
+        ):
+            out.append(self._running.popleft().result())
+            self._given += out[-1].shape[1]
+        return np.concatenate(out, axis=1) if out else self._buffer[:, :0]
+
+    def _work(self, piece: Block, chunk: int) -> Block:
+        spectra = [frame_spectra(samples, self._window) for samples in piece]
+        power = np.zeros(spectra[0].shape, np.float32)
+        for spectrum in spectra:
+            power += spectrum.real**2
+            power += spectrum.imag**2
+        power /= len(spectra)
+        gains = self._rule(power, chunk * CHUNK_FRAMES - self._before)
+        kept = slice(self._before, self._before + CHUNK_FRAMES + OVERLAP - 1)
+        out = np.zeros((len(piece), self._chunk), np.float32)
+        for channel, spectrum in enumerate(spectra):
+            shaped = spectrum[kept] * gains[kept]
+            self._synthesise(shaped, out[channel])
+        return out
+
+    def _synthesise(self, spectra: NDArray[np.complex64], out: Block) -> None:
+        scaled = self._window / np.float32(_OVERLAP_SUM)
+        for first in range(0, len(spectra), _BATCH_FRAMES):
+            frames = scipy.fft.irfft(
+                spectra[first : first + _BATCH_FRAMES], len(self._window), overwrite_x=True
+            )
+            _overlap_add(frames, scaled, first - (OVERLAP - 1), self.hop, out)

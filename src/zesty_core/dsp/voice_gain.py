@@ -1,0 +1,206 @@
+"""Gain per frame and frequency that keeps the voice and turns the noise down.
+
+Given the power of every bin and the power of the noise, per frame (rows) and bin (columns):
+
+1. a-priori SNR by the decision-directed rule, run forward and backward and averaged, so that the
+   onset of a word is treated like its end (Ephraim & Malah 1984; both directions: own trials);
+2. log-spectral-amplitude gain (Ephraim & Malah 1985);
+3. speech presence from the a-posteriori SNR averaged over three neighbourhoods with fixed priors
+   (after Gerkmann, Breithaupt & Martin 2008), which decides how far the gain may fall to the floor.
+   The floor keeps a natural bed of noise (Cappe 1994).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+Frames = NDArray[np.float32]
+
+#: Share of the past (and future) in the a-priori SNR.
+_INERTIA = np.float32(0.92)
+_LEAST_SNR = np.float32(10.0 ** (-25.0 / 10.0))
+#: A-posteriori SNR beyond this says nothing more about presence, but would leak into neighbours.
+_MOST_SNR = np.float32(40.0)
+_SURE = 12.0
+
+# Numerator and denominator of the fit below.
+_P1, _P2, _P3 = np.float32(-0.140778961), np.float32(0.0119687108), np.float32(-0.00033902652)
+_Q1, _Q2, _Q3 = np.float32(0.53034011), np.float32(0.185370903), np.float32(0.0401161622)
+_Q4, _Q5 = np.float32(0.00546041545), np.float32(0.00102069385)
+
+
+@dataclass(frozen=True)
+class Neighbourhood:
+    """Extent in time and frequency, and the SNR expected there when speech is present."""
+
+    time_s: float
+    freq_hz: float
+    prior_db: float
+
+
+NEIGHBOURHOODS = (
+    Neighbourhood(0.060, 300.0, 6.0),
+    Neighbourhood(0.200, 800.0, 3.0),
+    Neighbourhood(0.120, 2_500.0, 1.5),
+)
+#: Bins under a Hann window, and frames at 75 % overlap, that carry one independent value.
+_BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
+
+
+@njit(cache=True, nogil=True, inline="always")  # type: ignore[untyped-decorator]
+def lsa_excess(v: float) -> float:
+    """``v (exp(E1(v)) - 1)``, E1 the exponential integral; 0.5615 at 0, falling to 0.
+
+    Rational fit, within 0.001 dB of the exact gain (checked in the tests against SciPy's E1). With
+    ``w = xi / (1 + xi)`` and ``v = w gamma`` the squared amplitude over the noise becomes
+    ``w (v + lsa_excess(v))``: no exponential per bin.
+    """
+    one = np.float32(1.0)
+    p = np.float32(0.561459) + v * (_P1 + v * (_P2 + v * _P3))
+    q = one + v * (_Q1 + v * (_Q2 + v * (_Q3 + v * (_Q4 + v * _Q5))))
+    return p / q
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _amplitudes(snr: Frames, backward: bool, out: Frames) -> None:
+    """Squared amplitude over noise by the decision-directed rule in one direction."""
+    frames, bins = snr.shape
+    inertia, least = _INERTIA, _LEAST_SNR
+    one = np.float32(1.0)
+    zero = np.float32(0.0)
+    for step in range(frames):
+        t = frames - 1 - step if backward else step
+        before = t + 1 if backward else t - 1
+        for k in range(bins):
+            gamma = snr[t, k]
+            past = out[before, k] if step > 0 else zero
+            fresh = gamma - one
+            fresh = fresh if fresh > zero else zero
+            xi = inertia * past + (one - inertia) * fresh
+            xi = xi if xi > least else least
+            w = xi / (one + xi)
+            v = w * gamma
+            out[t, k] = w * (v + lsa_excess(v))
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _lsa_gain(snr: Frames, forward: Frames, backward: Frames, out: Frames) -> None:
+    """Log-spectral-amplitude gain from both directions' amplitudes."""
+    frames, bins = snr.shape
+    inertia, least = _INERTIA, _LEAST_SNR
+    one = np.float32(1.0)
+    half = np.float32(0.5)
+    zero = np.float32(0.0)
+    tiny = np.float32(1e-12)
+    for t in range(frames):
+        before = t - 1 if t > 0 else 0
+        after = t + 1 if t + 1 < frames else t
+        for k in range(bins):
+            gamma = snr[t, k]
+            fresh = gamma - one
+            fresh = fresh if fresh > zero else zero
+            near = half * (forward[before, k] + backward[after, k])
+            xi = inertia * near + (one - inertia) * fresh
+            xi = xi if xi > least else least
+            w = xi / (one + xi)
+            v = w * gamma
+            gain = math.sqrt(w * (v + lsa_excess(v)) / (gamma + tiny))
+            out[t, k] = gain if gain < one else one
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _box_mean(values: Frames, time_half: int, freq_half: int, out: Frames) -> None:
+    """Mean over a box, narrower at the edges."""
+    frames, bins = values.shape
+    row = np.empty((frames, bins), np.float32)
+    for t in range(frames):
+        total = 0.0
+        count = 0
+        for k in range(min(freq_half, bins)):
+            total += values[t, k]
+            count += 1
+        for k in range(bins):
+            if k + freq_half < bins:
+                total += values[t, k + freq_half]
+                count += 1
+            if k - freq_half - 1 >= 0:
+                total -= values[t, k - freq_half - 1]
+                count -= 1
+            row[t, k] = total / count
+    sums = np.zeros(bins)
+    count = 0
+    for t in range(min(time_half, frames)):
+        for k in range(bins):
+            sums[k] += row[t, k]
+        count += 1
+    for t in range(frames):
+        if t + time_half < frames:
+            for k in range(bins):
+                sums[k] += row[t + time_half, k]
+            count += 1
+        if t - time_half - 1 >= 0:
+            for k in range(bins):
+                sums[k] -= row[t - time_half - 1, k]
+            count -= 1
+        scale = 1.0 / count
+        for k in range(bins):
+            out[t, k] = np.float32(sums[k] * scale)
+
+
+def presence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
+    """Probability that the voice is present, 0..1, as a product over the neighbourhoods."""
+    frames, bins = snr.shape
+    capped = np.minimum(snr, _MOST_SNR)
+    total = np.ones_like(snr)
+    mean = np.empty_like(snr)
+    for near in NEIGHBOURHOODS:
+        time_half = max(1, round(near.time_s / hop_s / 2))
+        freq_half = max(1, round(near.freq_hz / bin_hz / 2))
+        _box_mean(capped, time_half, freq_half, mean)
+        prior = 10.0 ** (near.prior_db / 10.0)
+        position = np.arange(bins)
+        width = np.minimum(position + freq_half, bins - 1) - np.maximum(position - freq_half, 0) + 1
+        values = (
+            np.maximum(1.0, width / _BINS_PER_VALUE)
+            * max(1.0, (2 * time_half + 1) / _FRAMES_PER_VALUE)
+        )
+        slope = (values * prior / (1.0 + prior)).astype(np.float32)
+        offset = (values * math.log1p(prior)).astype(np.float32)
+        # Log of the likelihood ratio of "present" over "absent"; even odds beforehand.
+        np.multiply(mean, slope, out=mean)
+        np.subtract(offset, mean, out=mean)
+        np.clip(mean, -_SURE, _SURE, out=mean)
+        np.exp(mean, out=mean)
+        mean += 1.0
+        total /= mean
+    return total
+
+
+def voice_gain(
+    power: Frames, noise: NDArray[np.floating], floor: Frames, hop_s: float, bin_hz: float
+) -> Frames:
+    """Gain of every frame and bin, between ``floor`` and 1.
+
+    Parameters
+    ----------
+    power : (frames, bins) power of the noisy sound.
+    noise : (bins,) or (frames, bins) power of the noise; above zero.
+    floor : (bins,) smallest gain.
+    hop_s, bin_hz : distance of frames and of bins.
+    """
+    snr = power / noise.astype(np.float32)
+    forward, backward = np.empty_like(snr), np.empty_like(snr)
+    _amplitudes(snr, False, forward)
+    _amplitudes(snr, True, backward)
+    gain = np.empty_like(snr)
+    _lsa_gain(snr, forward, backward, gain)
+    np.maximum(gain, floor, out=gain)
+    gain -= floor
+    gain *= presence(snr, hop_s, bin_hz)
+    gain += floor
+    return gain

@@ -1,0 +1,79 @@
+"""The one family of errors. Every message names the thing, the value and what is allowed."""
+
+from __future__ import annotations
+
+
+class ZestyError(Exception):
+    """Anything a user can be told in one line.
+
+    ``code`` is stable for programs; ``path`` names the faulty field where there is one.
+    """
+
+    code = "failed"
+
+    def __init__(self, message: str, *, path: str | None = None) -> None:
+        super().__init__(message)
+        self.message = message
+        self.path = path
+
+    def as_json(self) -> dict[str, str | None]:
+        """Shape shared by the API and the command line."""
+        return {"code": self.code, "message": self.message, "path": self.path}
+
+
+class BadInput(ZestyError):
+    """What was given cannot be worked on; the caller can mend it."""
+
+    code = "bad_input"
+
+
+class BadSetting(BadInput):
+    """A setting has a value that is not allowed; ``path`` says which."""
+
+    code = "bad_setting"
+
+    def __init__(self, path: str, value: object, allowed: str) -> None:
+        super().__init__(f"{path}: {allowed}, got {value!r}", path=path)
+        self.value = value
+        self.allowed = allowed
+
+    def under(self, prefix: str) -> BadSetting:
+        """Return the same fault seen from further out (``ratio`` -> ``steps[3].params.ratio``)."""
+        return BadSetting(f"{prefix}{self.path}", self.value, self.allowed)
+
+
+class BadRecipe(BadInput):
+    """A recipe document that cannot be read at all."""
+
+    code = "bad_recipe"
+
+
+class UnreadableAudio(BadInput):
+    """A file that is no sound file, or a damaged or unsupported one."""
+
+    code = "unreadable_audio"
+
+    def __init__(self, name: str, reason: str) -> None:
+        super().__init__(f"{name}: {reason}")
+        self.name = name
+        self.reason = reason
+
+
+class UnwritableAudio(ZestyError):
+    """The result could not be written; nothing is left half-written."""
+
+    code = "unwritable_audio"
+
+    def __init__(self, name: str, reason: str) -> None:
+        super().__init__(f"{name} was not written: {reason}")
+        self.name = name
+        self.reason = reason
+
+
+class Cancelled(ZestyError):
+    """The user stopped the work."""
+
+    code = "cancelled"
+
+    def __init__(self) -> None:
+        super().__init__("Stopped before it was done. Nothing was written.")

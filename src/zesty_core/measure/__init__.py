@@ -1,0 +1,1 @@
+"""Measures: one definition each, fed in blocks, answered at the end."""

@@ -1,0 +1,244 @@
+"""All measures of one signal, taken in a single pass. Definitions stand beside each meter."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Iterable
+from typing import Any
+
+import numpy as np
+
+from zesty_core.measure.clipping import ClippingMeter
+from zesty_core.measure.loudness import LoudnessMeter
+from zesty_core.measure.noise import NoiseFloor, NoiseMeter
+from zesty_core.measure.speech import SpeechMeter
+from zesty_core.measure.true_peak import TruePeakMeter
+from zesty_core.signal import Block, SignalInfo, Span
+from zesty_core.units import db_to_factor, factor_to_db, level_or_none, power_to_db
+
+#: A signal whose active level stands no further above its floor holds no speech.
+_LEAST_CLEARANCE_DB = 3.0
+
+#: Measures that move one to one with a gain.
+_LEVEL_FIELDS = (
+    "sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs", "integrated_lufs", "momentary_max_lufs",
+    "short_term_max_lufs", "voice_level_dbfs", "noise_floor_dbfs",
+)
+
+
+@dataclasses.dataclass(frozen=True)
+class Measures:
+    """Figures of a signal. None means "cannot be told", with the reason in ``reasons``."""
+
+    duration_s: float
+    sample_rate_hz: int
+    channels: int
+    sample_peak_dbfs: float | None
+    true_peak_dbtp: float | None
+    rms_dbfs: float | None
+    crest_db: float | None
+    integrated_lufs: float | None
+    momentary_max_lufs: float | None
+    short_term_max_lufs: float | None
+    loudness_range_lu: float | None
+    voice_level_dbfs: float | None
+    voice_activity: float | None
+    noise_floor_dbfs: float | None
+    noise_floor_source: str | None
+    noise_floor_span: Span | None
+    clearance_db: float | None
+    digital_silence_share: float
+    dc_offset: tuple[float, ...]
+    clipped_runs: int
+    clipped_at_s: tuple[float, ...]
+    reasons: dict[str, str]
+    #: Room tone found without help; None when nothing qualifies.
+    found_room_tone: Span | None
+    #: Lowest and highest value per channel, at samples and between them (for normalize).
+    sample_extremes: tuple[tuple[float, float], ...]
+    true_extremes: tuple[tuple[float, float], ...]
+
+    def as_json(self) -> dict[str, Any]:
+        """JSON object with levels rounded to 0.01 dB; no NaN, no infinity."""
+        data = dataclasses.asdict(self)
+        for internal in ("sample_extremes", "true_extremes"):
+            del data[internal]
+        rounded = {k: round(v, 2) if isinstance(v, float) else v for k, v in data.items()}
+        rounded["duration_s"] = round(self.duration_s, 4)
+        rounded["dc_offset"] = [round(v, 6) for v in self.dc_offset]
+        rounded["clipped_at_s"] = [round(v, 4) for v in self.clipped_at_s]
+        return rounded
+
+    def shifted(self, gain_db: float) -> Measures | None:
+        """Measures after a plain gain; None where a gate of the loudness could decide otherwise."""
+        if self.integrated_lufs is None or min(0.0, gain_db) + self.integrated_lufs < -55.0:
+            return None
+        factor = db_to_factor(gain_db)
+        moved = {
+            name: value + gain_db
+            for name in _LEVEL_FIELDS
+            if (value := getattr(self, name)) is not None
+        }
+        return dataclasses.replace(
+            self,
+            **moved,
+            dc_offset=tuple(v * factor for v in self.dc_offset),
+            sample_extremes=tuple((a * factor, b * factor) for a, b in self.sample_extremes),
+            true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
+        )
+
+    @property
+    def levels(self) -> Levels:
+        """The three figures of the level path."""
+        return Levels(self.true_peak_dbtp, self.voice_level_dbfs, self.noise_floor_dbfs)
+
+
+@dataclasses.dataclass(frozen=True)
+class Levels:
+    """What the level path shows at one point of a chain."""
+
+    true_peak_dbtp: float | None
+    voice_level_dbfs: float | None
+    noise_floor_dbfs: float | None
+
+    def shifted(self, gain_db: float) -> Levels:
+        """Levels after a plain gain."""
+        return Levels(*(None if v is None else v + gain_db for v in dataclasses.astuple(self)))
+
+    def as_json(self) -> dict[str, float | None]:
+        """JSON object, rounded to 0.01 dB."""
+        return {k: None if v is None else round(v, 2) for k, v in dataclasses.asdict(self).items()}
+
+
+class LevelMeter:
+    """Meter of the level path: true peak, voice level, and the noise in a given span."""
+
+    def __init__(self, info: SignalInfo, room_tone: Span | None) -> None:
+        self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
+        self._speech = SpeechMeter(info.sample_rate_hz)
+        self._span = room_tone.samples(info.sample_rate_hz) if room_tone else None
+        self._noise_energy, self._noise_samples = 0.0, 0
+        self._done = 0
+
+    def push(self, block: Block) -> None:
+        """Take the next block into account."""
+        self._peak.push(block)
+        self._speech.push(block)
+        if self._span:
+            start, stop = (max(0, edge - self._done) for edge in self._span)
+            inside = block[:, start:stop]
+            self._noise_energy += float(np.square(inside, dtype=np.float64).sum())
+            self._noise_samples += inside.size
+        self._done += block.shape[1]
+
+    def finish(self) -> Levels:
+        """Levels of everything pushed."""
+        self._peak.finish()
+        largest = max(self._peak.high.max(), -self._peak.low.min())
+        voice = self._speech.level_and_activity()
+        noise = power_to_db(self._noise_energy / max(1, self._noise_samples))
+        return Levels(
+            level_or_none(factor_to_db(float(largest))),
+            level_or_none(voice[0]) if voice else None,
+            level_or_none(noise),
+        )
+
+
+class FullMeter:
+    """Every measure in one pass."""
+
+    def __init__(self, info: SignalInfo, room_tone: Span | None = None) -> None:
+        self._info, self._room_tone = info, room_tone
+        self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
+        self._speech = SpeechMeter(info.sample_rate_hz)
+        self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
+        self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
+        self._clipping = ClippingMeter(info.channels)
+        self._sum = np.zeros(info.channels)
+        self._energy, self._samples = 0.0, 0
+
+    def push(self, block: Block) -> None:
+        """Take the next block into account."""
+        for meter in (self._peak, self._speech, self._loudness, self._noise, self._clipping):
+            meter.push(block)
+        self._sum += block.sum(axis=1, dtype=np.float64)
+        self._energy += float(np.einsum("cn,cn->", block, block, dtype=np.float64))
+        self._samples += block.shape[1]
+
+    def finish(self) -> Measures:
+        """Figures of everything pushed."""
+        self._peak.finish()
+        self._clipping.finish()
+        rate, peak = self._info.sample_rate_hz, self._peak
+        sample_peak = factor_to_db(float(max(peak.sample_high.max(), -peak.sample_low.min())))
+        true_peak = factor_to_db(float(max(peak.high.max(), -peak.low.min())))
+        rms = power_to_db(self._energy / max(1, self._samples * self._info.channels))
+        integrated = self._loudness.integrated_lufs()
+        voice, floor, reasons = self._voice_and_floor()
+        duration_s = self._samples / rate
+        if level_or_none(sample_peak) is None:
+            reasons |= dict.fromkeys(("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs"), "silence")
+        if integrated is None:
+            reasons["integrated_lufs"] = (
+                "shorter than 0.4 s" if duration_s < 0.4 else "never above -70 LUFS"
+            )
+        return Measures(
+            duration_s=duration_s,
+            sample_rate_hz=rate,
+            channels=self._info.channels,
+            sample_peak_dbfs=level_or_none(sample_peak),
+            true_peak_dbtp=level_or_none(true_peak),
+            rms_dbfs=level_or_none(rms),
+            crest_db=sample_peak - rms if math.isfinite(rms) else None,
+            integrated_lufs=integrated,
+            momentary_max_lufs=self._loudness.momentary_max_lufs(),
+            short_term_max_lufs=self._loudness.short_term_max_lufs(),
+            loudness_range_lu=self._loudness.loudness_range_lu(),
+            voice_level_dbfs=voice[0] if voice else None,
+            voice_activity=voice[1] if voice else None,
+            noise_floor_dbfs=floor.level_dbfs if floor else None,
+            noise_floor_source=floor.source if floor else None,
+            noise_floor_span=floor.span if floor else None,
+            clearance_db=voice[0] - floor.level_dbfs if voice and floor else None,
+            digital_silence_share=self._noise.digital_silence_share(),
+            dc_offset=tuple(float(v) / max(1, self._samples) for v in self._sum),
+            clipped_runs=self._clipping.runs,
+            clipped_at_s=tuple(m / rate for m in self._clipping.marks),
+            reasons=reasons,
+            found_room_tone=self._noise.find_room_tone(voice[0] if voice else None),
+            sample_extremes=_pairs(peak.sample_low, peak.sample_high),
+            true_extremes=_pairs(peak.low, peak.high),
+        )
+
+    def _voice_and_floor(
+        self,
+    ) -> tuple[tuple[float, float] | None, NoiseFloor | None, dict[str, str]]:
+        reasons: dict[str, str] = {}
+        floor = self._noise.floor(self._room_tone)
+        if floor is None:
+            short = self._samples < 0.5 * self._info.sample_rate_hz
+            reasons["noise_floor_dbfs"] = "shorter than half a second" if short else (
+                "no half second without digital silence"
+            )
+        voice = self._speech.level_and_activity()
+        if voice is None:
+            reasons["voice_level_dbfs"] = "silence"
+        elif floor and voice[0] - floor.level_dbfs < _LEAST_CLEARANCE_DB:
+            voice = None
+            reasons["voice_level_dbfs"] = "no speech: nothing stands 3 dB above the background"
+        if voice is None or floor is None:
+            reasons["clearance_db"] = "needs a voice level and a noise floor"
+        return voice, floor, reasons
+
+
+def _pairs(low: Any, high: Any) -> tuple[tuple[float, float], ...]:
+    return tuple((float(a), float(b)) for a, b in zip(low, high, strict=True))
+
+
+def measure(blocks: Iterable[Block], info: SignalInfo, room_tone: Span | None = None) -> Measures:
+    """Measure a stream of blocks."""
+    meter = FullMeter(info, room_tone)
+    for block in blocks:
+        meter.push(block)
+    return meter.finish()

@@ -1,0 +1,50 @@
+"""Sample peak and true peak per channel. ITU-R BS.1770-5 Annex 2."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zesty_core.dsp.oversampling import (
+    LEFT,
+    TAPS,
+    extremes_between,
+    group_extremes,
+    largest_gain,
+    oversampling,
+    phases,
+)
+from zesty_core.signal import Block
+
+
+class TruePeakMeter:
+    """Lowest and highest value of each channel, at the samples and between them."""
+
+    def __init__(self, sample_rate_hz: int, channels: int) -> None:
+        factor = oversampling(sample_rate_hz)
+        self._taps, self._gain = phases(factor), largest_gain(factor)
+        self.sample_low = np.zeros(channels)
+        self.sample_high = np.zeros(channels)
+        self.low = np.zeros(channels)
+        self.high = np.zeros(channels)
+        # Silence before the first sample, so that the first points have their context.
+        self._context = np.zeros((channels, TAPS - 1), np.float32)
+
+    def push(self, block: Block) -> None:
+        """Take the next block into account."""
+        for channel, samples in enumerate(block):
+            low, high = group_extremes(samples, 0, len(samples))
+            self.sample_low[channel] = min(self.sample_low[channel], low)
+            self.sample_high[channel] = max(self.sample_high[channel], high)
+        self._look(block)
+
+    def finish(self) -> None:
+        """Look at the points after the last sample."""
+        self._look(np.zeros((len(self._context), TAPS - 1 - LEFT), np.float32))
+
+    def _look(self, block: Block) -> None:
+        extended = np.concatenate([self._context, block], axis=1)
+        for channel, samples in enumerate(extended):
+            self.low[channel], self.high[channel] = extremes_between(
+                samples, self._taps, self._gain, self.low[channel], self.high[channel]
+            )
+        self._context = extended[:, -(TAPS - 1) :].copy()

@@ -1,0 +1,232 @@
+"""Declaration of settings: each is written once, everything else derives from it.
+
+A step or a band is a frozen dataclass whose fields are made by :func:`number`, :func:`choice`,
+:func:`switch`, :func:`number_or_word` and :func:`records`. Validation on construction, the recipe
+document, the API's description, the form on the page and the documentation all read the same
+declaration.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from typing import Any, ClassVar
+
+from zesty_core.errors import BadSetting
+
+
+@dataclasses.dataclass(frozen=True)
+class Setting:
+    """What is known about one setting besides its name (the field's)."""
+
+    kind: str  # number, choice, switch, records
+    label: str
+    help: str
+    unit: str = ""
+    low: float | None = None
+    high: float | None = None
+    usual: tuple[float, float] | None = None
+    increment: float | None = None
+    scale: str = "linear"
+    choices: tuple[str | int, ...] = ()
+    word: str | None = None
+    record: type[Declared] | None = None
+    most: int | None = None
+    matters_for: tuple[str, ...] = ()
+
+    def describe(self, name: str, default: object) -> dict[str, Any]:
+        """JSON description of the setting for forms and documentation."""
+        return {
+            "name": name,
+            "kind": self.kind,
+            "label": self.label,
+            "help": self.help,
+            "unit": self.unit,
+            "low": self.low,
+            "high": self.high,
+            "usual": list(self.usual) if self.usual else None,
+            "increment": self.increment,
+            "scale": self.scale,
+            "choices": list(self.choices),
+            "word": self.word,
+            "most": self.most,
+            "matters_for": list(self.matters_for),
+            "record": self.record.describe() if self.record else None,
+            "default": [r.as_params() for r in default] if isinstance(default, tuple) else default,
+        }
+
+
+def _field(default: Any, setting: Setting) -> Any:
+    return dataclasses.field(default=default, metadata={"setting": setting})
+
+
+def number(
+    label: str,
+    *,
+    default: float,
+    low: float,
+    high: float,
+    help: str,  # noqa: A002 - the declaration reads better with the plain word
+    unit: str = "",
+    usual: tuple[float, float] | None = None,
+    increment: float = 0.1,
+    scale: str = "linear",
+    matters_for: tuple[str, ...] = (),
+) -> Any:
+    """Declare a number within ``low`` to ``high`` inclusive."""
+    return _field(
+        default,
+        Setting(
+            "number", label, help, unit, low, high, usual, increment, scale, matters_for=matters_for
+        ),
+    )
+
+
+def number_or_word(
+    label: str,
+    *,
+    word: str,
+    default: float | str,
+    low: float,
+    high: float,
+    help: str,  # noqa: A002
+    unit: str = "",
+    usual: tuple[float, float] | None = None,
+    increment: float = 0.1,
+) -> Any:
+    """Declare a number that may also be one fixed word, such as ``"auto"``."""
+    return _field(
+        default, Setting("number", label, help, unit, low, high, usual, increment, word=word)
+    )
+
+
+def choice(
+    label: str,
+    *,
+    default: str | int,
+    choices: tuple[str | int, ...],
+    help: str,  # noqa: A002
+    unit: str = "",
+    matters_for: tuple[str, ...] = (),
+) -> Any:
+    """Declare one of a few words or whole numbers."""
+    return _field(
+        default,
+        Setting("choice", label, help, unit, choices=choices, matters_for=matters_for),
+    )
+
+
+def switch(label: str, *, default: bool, help: str) -> Any:  # noqa: A002
+    """Declare an on/off setting."""
+    return _field(default, Setting("switch", label, help))
+
+
+def records(
+    label: str,
+    record: type[Declared],
+    *,
+    default: tuple[Any, ...] = (),
+    most: int,
+    help: str,  # noqa: A002
+) -> Any:
+    """Declare a list of records, such as the bands of an EQ."""
+    return _field(default, Setting("records", label, help, record=record, most=most))
+
+
+@dataclasses.dataclass(frozen=True, kw_only=True)
+class Declared:
+    """A frozen description whose fields are declared settings, checked on construction."""
+
+    label: ClassVar[str] = ""
+
+    def __post_init__(self) -> None:
+        for name, setting in self.settings().items():
+            object.__setattr__(self, name, _checked(name, getattr(self, name), setting))
+
+    @classmethod
+    def settings(cls) -> dict[str, Setting]:
+        """Declared settings by name, in order."""
+        return {
+            field.name: field.metadata["setting"]
+            for field in dataclasses.fields(cls)
+            if "setting" in field.metadata
+        }
+
+    @classmethod
+    def describe(cls) -> list[dict[str, Any]]:
+        """JSON description of all settings."""
+        defaults = {field.name: field.default for field in dataclasses.fields(cls)}
+        return [s.describe(name, defaults[name]) for name, s in cls.settings().items()]
+
+    @classmethod
+    def from_params(cls, params: object) -> Any:
+        """Build from a JSON object; faults carry the path of the setting."""
+        if not isinstance(params, dict):
+            raise BadSetting("", params, "must be an object of settings")
+        known = cls.settings()
+        for name in params:
+            if name not in known:
+                raise BadSetting(str(name), params[name], f"is not one of {', '.join(known)}")
+        return cls(**params)
+
+    def as_params(self) -> dict[str, Any]:
+        """JSON object of every setting, defaults included."""
+        return {name: _as_json(getattr(self, name)) for name in self.settings()}
+
+
+def _as_json(value: Any) -> Any:
+    return [v.as_params() for v in value] if isinstance(value, tuple) else value
+
+
+def _checked(name: str, value: Any, setting: Setting) -> Any:
+    """Return the value in its settled type, or raise :class:`BadSetting`."""
+    match setting.kind:
+        case "number":
+            return _checked_number(name, value, setting)
+        case "switch":
+            if not isinstance(value, bool):
+                raise BadSetting(name, value, "must be true or false")
+            return value
+        case "choice":
+            # True == 1 in Python; a choice of whole numbers must not take it.
+            if isinstance(value, bool) or value not in setting.choices:
+                allowed = ", ".join(str(c) for c in setting.choices)
+                raise BadSetting(name, value, f"must be one of {allowed}")
+            return value
+        case _:
+            return _checked_records(name, value, setting)
+
+
+def _checked_number(name: str, value: Any, setting: Setting) -> float | str:
+    low, high = setting.low, setting.high
+    assert low is not None
+    assert high is not None
+    if setting.word is not None and value == setting.word:
+        return setting.word
+    either = f' or "{setting.word}"' if setting.word else ""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        raise BadSetting(name, value, f"must be a number from {low:g} to {high:g}{either}")
+    if not math.isfinite(value) or not low <= value <= high:
+        raise BadSetting(name, value, f"must be from {low:g} to {high:g}{either}")
+    return float(value)
+
+
+def _checked_records(name: str, value: Any, setting: Setting) -> tuple[Declared, ...]:
+    record, most = setting.record, setting.most
+    assert record is not None
+    assert most is not None
+    if not isinstance(value, list | tuple):
+        raise BadSetting(name, value, "must be a list")
+    if len(value) > most:
+        raise BadSetting(name, len(value), f"must hold at most {most} entries")
+    made: list[Declared] = []
+    for index, entry in enumerate(value):
+        if isinstance(entry, record):
+            made.append(entry)
+            continue
+        try:
+            made.append(record.from_params(entry))
+        except BadSetting as fault:
+            dot = "." if fault.path else ""
+            raise fault.under(f"{name}[{index}]{dot}") from None
+    return tuple(made)

@@ -1,0 +1,1 @@
+"""Steps: one module each. A step is a frozen description; its running state is made per file."""

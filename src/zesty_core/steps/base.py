@@ -1,0 +1,132 @@
+"""The contract between a step and the runner.
+
+A :class:`Step` is a frozen, validated description that can be stored, compared and sent. For each
+signal the runner settles the step's *facts* (whatever it must know about the whole signal, such as
+a peak) and asks for a :class:`Processor`, which holds the running state. With the facts kept, any
+passage of a file can be processed exactly as the whole was.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+from abc import abstractmethod
+from collections.abc import Iterable, Iterator
+from typing import Any, ClassVar, Protocol
+
+import numpy as np
+
+from zesty_core.measure.report import Measures
+from zesty_core.settings import Declared
+from zesty_core.signal import Block, SignalInfo
+
+#: What a step must know about the whole signal; plain JSON values and lists of numbers.
+Facts = dict[str, Any]
+
+
+class Processor(Protocol):
+    """Running state of one step on one signal.
+
+    All pushes and the finish together return exactly as many samples as were pushed, aligned with
+    them: a processor that looks ahead holds samples back and gives them at the end.
+    """
+
+    def push(self, block: Block) -> Block:
+        """Take a block, give what is ready (possibly nothing)."""
+
+    def finish(self) -> Block:
+        """Give the rest."""
+
+    def report(self) -> dict[str, Any]:
+        """What was done, in numbers."""
+
+
+@dataclasses.dataclass(frozen=True)
+class Survey:
+    """What is known of the sound at a step's input when its facts are settled."""
+
+    info: SignalInfo
+    #: Measures of the step's whole input; None where the step does not need them.
+    measures: Measures | None = None
+    #: Measures of the trial's whole output; None where there is no trial.
+    trial: Measures | None = None
+    #: Room tone as it arrives at this step, shape (channels, samples); None when there is none.
+    room_tone: Block | None = None
+
+
+@dataclasses.dataclass(frozen=True, kw_only=True)
+class Step(Declared):
+    """Description of one process in a chain."""
+
+    type: ClassVar[str]
+    summary: ClassVar[str]
+
+    @property
+    def is_neutral(self) -> bool:
+        """Whether the settings leave every sound unchanged, so that the step need not run."""
+        return False
+
+    @property
+    def needs_measures(self) -> bool:
+        """Whether the facts need the measures of the whole input."""
+        return False
+
+    @property
+    def needs_room_tone(self) -> bool:
+        """Whether the facts need room tone."""
+        return False
+
+    def trial(self, survey: Survey) -> Processor | None:
+        """Processor whose whole output is to be measured before the facts are settled."""
+        return None
+
+    def facts(self, survey: Survey) -> Facts:
+        """Settle what the processor must know; needs ``survey`` as announced above."""
+        return {}
+
+    @abstractmethod
+    def start(self, info: SignalInfo, facts: Facts) -> Processor:
+        """New running state for a signal."""
+
+    def plain_gain_db(self, facts: Facts) -> float | None:
+        """Gain in dB if the step is nothing but a constant gain; levels after it need no meter."""
+        return None
+
+    @abstractmethod
+    def sentence(self) -> str:
+        """What the step does, in one plain sentence made from its settings."""
+
+
+class GainProcessor:
+    """Constant gain and offset per channel."""
+
+    def __init__(
+        self, factors: Iterable[float], offsets: Iterable[float], report: dict[str, Any]
+    ) -> None:
+        self._factors = np.array([*factors], np.float32)[:, None]
+        self._offsets = np.array([*offsets], np.float32)[:, None]
+        self._report = report
+
+    def push(self, block: Block) -> Block:
+        """Offset, then gain."""
+        if self._offsets.any():
+            block = block - self._offsets
+        return block * self._factors
+
+    def finish(self) -> Block:
+        """Nothing is held back."""
+        return np.zeros((len(self._factors), 0), np.float32)
+
+    def report(self) -> dict[str, Any]:
+        """Gain and offset applied."""
+        return self._report
+
+
+def through(processor: Processor, blocks: Iterable[Block]) -> Iterator[Block]:
+    """Everything ``processor`` makes of ``blocks``."""
+    for block in blocks:
+        out = processor.push(block)
+        if out.shape[1]:
+            yield out
+    rest = processor.finish()
+    if rest.shape[1]:
+        yield rest

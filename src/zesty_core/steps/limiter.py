@@ -1,0 +1,191 @@
+"""Limiter: a ceiling that nothing passes, between the samples either.
+
+The gain that brings every local true peak (ITU-R BS.1770-5 Annex 2, see ``dsp.oversampling``) to the
+ceiling is held over the look-ahead, released by a one-pole and averaged over the look-ahead, so it
+arrives before the peak and never jumps. Long reduction releases more slowly. A second, identical
+stage catches the hundredths of a dB that a moving gain adds between samples.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zesty_core.dsp.oversampling import (
+    LEFT,
+    TAPS,
+    largest_gain,
+    oversampling,
+    peaks_between,
+    phases,
+)
+from zesty_core.settings import number
+from zesty_core.signal import Block, SignalInfo
+from zesty_core.steps.base import Facts, Step
+from zesty_core.units import db_to_factor, factor_to_db
+
+#: Aim below the ceiling by this much, so that other true-peak meters agree.
+_MARGIN_DB = 0.02
+_SUSTAINED_S = 0.5
+_SLOWEST = 3.0
+_ACTIVE_DB = 0.1
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limiter(Step):
+    """Keeps every peak under a ceiling."""
+
+    type = "limiter"
+    label = "Limiter"
+    summary = "a ceiling nothing passes"
+
+    ceiling_dbtp: float = number(
+        "Ceiling", unit="dBTP", default=-1.0, low=-30, high=0, usual=(-3, -1),
+        help="True peak that nothing passes.",
+    )
+    input_gain_db: float = number(
+        "Gain before", unit="dB", default=0.0, low=-24, high=24, usual=(0, 4),
+        help="Drives the limiter. More than 4 dB is heard.",
+    )
+    release_ms: float = number(
+        "Release", unit="ms", default=80.0, low=1, high=2000, usual=(40, 200), increment=5,
+        scale="log", help="How fast it lets go; slower by itself after long reduction.",
+    )
+    look_ahead_ms: float = number(
+        "Look-ahead", unit="ms", default=3.0, low=0.5, high=20, usual=(1, 5), increment=0.5,
+        help="How early it begins to turn down before a peak.",
+    )
+
+    def start(self, info: SignalInfo, facts: Facts) -> LimiterProcessor:
+        """New running state."""
+        return LimiterProcessor(self, info)
+
+    def sentence(self) -> str:
+        """In plain words."""
+        drive = f"Adds {self.input_gain_db:g} dB and holds" if self.input_gain_db else "Holds"
+        return f"{drive} every peak, between the samples too, under {self.ceiling_dbtp:g} dBTP."
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _gains(
+    peak: Block, ceiling: float, pace: NDArray[np.float64], state: NDArray[np.float64],
+    held: NDArray[np.float64], ring: NDArray[np.float64], out: NDArray[np.float64],
+) -> None:
+    """Gain for each local peak; ``out[n]`` belongs ``len(ring) - 1`` samples before ``peak[n]``.
+
+    ``state``: previous local peak, released gain, sum of ``ring``, slow average of the reduction,
+    position, samples since the last peak over the ceiling, smallest gain, samples turned down,
+    samples in all. ``held`` and ``ring`` hold the last wanted gains and the last released
+    reductions.
+    """
+    width = ring.shape[0]
+    release, sustained = pace[0], pace[1]
+    for n in range(peak.shape[0]):
+        p = np.float64(peak[n])
+        # A point between two samples is turned down by the gains on both sides.
+        local = p if p > state[0] else state[0]
+        state[0] = p
+        wanted = ceiling / local if local > ceiling else 1.0
+        position = np.int64(state[4])
+        state[4] = position + 1 if position + 1 < width else 0
+        held[position] = wanted
+        state[8] += 1.0
+        state[5] = 0.0 if wanted < 1.0 else state[5] + 1.0
+        if state[5] > 2 * width and state[1] > 0.999999:
+            # Idle: exactly one, so that what is not limited stays bit for bit.
+            state[1], state[2] = 1.0, 0.0
+            ring[position] = 0.0
+            state[3] *= sustained
+            out[n] = 1.0
+            continue
+        lowest = 1.0
+        if state[5] < width:
+            for k in range(width):
+                lowest = held[k] if held[k] < lowest else lowest
+        if lowest < state[1]:
+            state[1] = lowest
+        else:
+            pace_now = release / (1.0 + _SLOWEST * min(1.0, state[3] / 0.3))
+            state[1] += pace_now * (lowest - state[1])
+        reduction = 1.0 - state[1]
+        state[3] = sustained * state[3] + (1.0 - sustained) * reduction
+        state[2] += reduction - ring[position]
+        ring[position] = reduction
+        gain = 1.0 - max(0.0, state[2]) / width
+        state[6] = gain if gain < state[6] else state[6]
+        state[7] += 1.0 if gain < 0.9886 else 0.0  # 0.1 dB
+        out[n] = gain
+
+
+class _Stage:
+    """One limiting stage; output lags input by ``latency`` samples."""
+
+    def __init__(self, step: Limiter, info: SignalInfo) -> None:
+        rate = info.sample_rate_hz
+        factor = oversampling(rate)
+        self._taps, self._largest = phases(factor), largest_gain(factor)
+        self._ceiling = db_to_factor(step.ceiling_dbtp - _MARGIN_DB)
+        width = max(8, round(step.look_ahead_ms / 1000.0 * rate))
+        self.latency = width - 1 + TAPS - 1 - LEFT
+        self._pace = np.array([
+            1.0 - math.exp(-1.0 / (step.release_ms / 1000.0 * rate)),
+            math.exp(-1.0 / (_SUSTAINED_S * rate)),
+        ])
+        self.state = np.zeros(9)
+        self.state[1] = self.state[6] = 1.0
+        self.state[5] = 3.0 * width
+        self._held, self._ring = np.ones(width), np.zeros(width)
+        self._context = np.zeros((info.channels, TAPS - 1), np.float32)
+        self._delayed = np.zeros((info.channels, self.latency), np.float32)
+
+    def __call__(self, block: Block) -> Block:
+        length = block.shape[1]
+        extended = np.concatenate([self._context, block], axis=1)
+        self._context = extended[:, -(TAPS - 1) :].copy()
+        peak = np.empty((block.shape[0], length), np.float32)
+        for channel, samples in enumerate(extended):
+            peaks_between(samples, self._taps, self._largest, self._ceiling, peak[channel])
+        gain = np.empty(length)
+        _gains(
+            peak.max(axis=0), self._ceiling, self._pace, self.state, self._held, self._ring, gain
+        )
+        line = np.concatenate([self._delayed, block], axis=1)
+        self._delayed = line[:, length:].copy()
+        return (line[:, :length] * gain).astype(np.float32)
+
+
+class LimiterProcessor:
+    """Both stages on one signal, aligned with the input; channels share one gain."""
+
+    def __init__(self, step: Limiter, info: SignalInfo) -> None:
+        self._factor = np.float32(db_to_factor(step.input_gain_db))
+        self._stages = [_Stage(step, info), _Stage(step, info)]
+        self._latency = sum(s.latency for s in self._stages)
+        self._to_drop = self._latency
+        self._channels = info.channels
+
+    def push(self, block: Block) -> Block:
+        """Limit a block; the first samples come out once the look-ahead is filled."""
+        out = block * self._factor
+        for stage in self._stages:
+            out = stage(out)
+        dropped = min(self._to_drop, out.shape[1])
+        self._to_drop -= dropped
+        return out[:, dropped:]
+
+    def finish(self) -> Block:
+        """Give the samples still in the look-ahead."""
+        return self.push(np.zeros((self._channels, self._latency), np.float32))
+
+    def report(self) -> dict[str, Any]:
+        """Largest reduction and share of time at work."""
+        state = self._stages[0].state
+        return {
+            "max_reduction_db": round(-factor_to_db(float(state[6])), 2),
+            "active_share": float(state[7] / max(1.0, state[8])),
+        }

@@ -1,0 +1,78 @@
+"""Final level: a gain to a loudness, an average or a voice level, held under a ceiling.
+
+The gain is cut short where the true peak would pass the ceiling; the report says what is missing.
+Measures: ITU-R BS.1770-5 and EBU R 128 (lufs), plain RMS, ITU-T P.56 (voice).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zesty_core.settings import choice, number
+from zesty_core.signal import SignalInfo
+from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.units import db_to_factor
+
+_FIELDS = {"lufs": "integrated_lufs", "rms": "rms_dbfs", "voice": "voice_level_dbfs"}
+_UNITS = {"lufs": "LUFS", "rms": "dBFS RMS", "voice": "dBFS voice level"}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Loudness(Step):
+    """Brings the whole recording to the level a delivery asks for."""
+
+    type = "loudness"
+    label = "Loudness"
+    summary = "sets the final level"
+
+    measure: str = choice(
+        "Measured as", default="lufs", choices=("lufs", "rms", "voice"),
+        help="Loudness (LUFS), plain average (RMS), or the level of the voice while it speaks.",
+    )
+    target: float = number(
+        "Target", unit="dB", default=-19.0, low=-60, high=0, usual=(-23, -16),
+        help="LUFS or dBFS, by the measure chosen.",
+    )
+    ceiling_dbtp: float = number(
+        "Ceiling", unit="dBTP", default=-1.0, low=-30, high=0, usual=(-3, -1),
+        help="True peak that the gain never passes.",
+    )
+
+    @property
+    def needs_measures(self) -> bool:
+        """Level and true peak of the whole input."""
+        return True
+
+    def facts(self, survey: Survey) -> Facts:
+        """Gain, and what is missing to the target."""
+        measures = survey.measures
+        assert measures is not None
+        level: float | None = getattr(measures, _FIELDS[self.measure])
+        if level is None or measures.true_peak_dbtp is None:
+            reason = measures.reasons.get(_FIELDS[self.measure], "silence")
+            return {"gain_db": 0.0, "missed_by_db": 0.0, "note": f"left as it is: {reason}"}
+        wanted = self.target - level
+        gain = min(wanted, self.ceiling_dbtp - measures.true_peak_dbtp)
+        missed = wanted - gain
+        note = (
+            f"the ceiling of {self.ceiling_dbtp:g} dBTP leaves it {missed:.1f} dB under the target"
+            if missed > 0.05 else None
+        )
+        return {"gain_db": gain, "missed_by_db": missed, "note": note}
+
+    def start(self, info: SignalInfo, facts: Facts) -> GainProcessor:
+        """New running state."""
+        report = {k: v for k, v in facts.items() if v is not None}
+        factors = [db_to_factor(facts["gain_db"])] * info.channels
+        return GainProcessor(factors, [0.0] * info.channels, report)
+
+    def plain_gain_db(self, facts: Facts) -> float | None:
+        """The gain itself."""
+        return float(facts["gain_db"])
+
+    def sentence(self) -> str:
+        """In plain words."""
+        return (
+            f"Brings the whole to {self.target:g} {_UNITS[self.measure]}, "
+            f"with no peak above {self.ceiling_dbtp:g} dBTP."
+        )

@@ -1,0 +1,227 @@
+"""Noise reduction by a learned sample of the room.
+
+The noise is learned from room tone as it arrives at this step; the voice's gain is estimated by
+``dsp.voice_gain`` and never falls below the chosen depth, so that a natural bed remains. Sources
+there. Without room tone, or with digital silence for it, the sound passes unchanged and the report
+says so.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zesty_core.dsp.noise_model import DriftTracker, learn_noise
+from zesty_core.dsp.spectral import OVERLAP, SpectralProcessor, window_samples
+from zesty_core.dsp.voice_gain import voice_gain
+from zesty_core.settings import Declared, choice, number, records, switch
+from zesty_core.signal import Block, SignalInfo
+from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+
+LEAST_ROOM_TONE_S = 0.05
+#: Context of a chunk: the recursions have forgotten what lies further away.
+_BEFORE_S, _AFTER_S = 0.5, 0.35
+
+
+@dataclass(frozen=True, kw_only=True)
+class DepthPoint(Declared):
+    """A point of the depth curve."""
+
+    freq_hz: float = number(
+        "Frequency", unit="Hz", default=1000.0, low=10, high=96_000, scale="log", increment=1,
+        help="Where this depth holds.",
+    )
+    depth_db: float = number(
+        "Depth", unit="dB", default=12.0, low=0, high=40,
+        help="How far noise is turned down there; between points it is interpolated.",
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class NoiseReduction(Step):
+    """Turns steady noise down by what was learned from the room."""
+
+    type = "noise_reduction"
+    label = "Noise reduction"
+    summary = "turns steady noise down"
+
+    depth_db: float = number(
+        "Depth", unit="dB", default=12.0, low=0, high=40, usual=(8, 18), increment=0.5,
+        help="How far the noise is turned down. More than 18 dB begins to be heard.",
+    )
+    margin_db: float = number(
+        "Margin", unit="dB", default=0.0, low=-6, high=12, usual=(0, 3), increment=0.5,
+        help="Takes the noise for so much louder than learned: steadier pauses, more voice lost.",
+    )
+    smoothing_oct: float = number(
+        "Smoothing", unit="oct", default=0.08, low=0, high=2, usual=(0.05, 0.3), increment=0.01,
+        help="Evens the gain across frequency against warbling.",
+    )
+    release_ms: float = number(
+        "Release", unit="ms", default=15.0, low=0, high=200, usual=(0, 60), increment=5,
+        help="How slowly it closes after a word. Long release sounds like a tin can.",
+    )
+    passes: int = choice(
+        "Passes", default=1, choices=(1, 2, 3, 4),
+        help="Several light passes share the depth; each learns the noise anew.",
+    )
+    depth_curve: tuple[DepthPoint, ...] = records(
+        "Depth curve", DepthPoint, default=(), most=32,
+        help="Depth over frequency; replaces the single depth where it has points.",
+    )
+    track_noise: bool = switch(
+        "Follow drifting noise", default=False,
+        help="Lets the noise move slowly away from what was learned, by up to 9 dB.",
+    )
+
+    @property
+    def is_neutral(self) -> bool:
+        """No depth anywhere."""
+        points = [p.depth_db for p in self.depth_curve] or [self.depth_db]
+        return max(points) == 0.0
+
+    @property
+    def needs_room_tone(self) -> bool:
+        """The noise is learned from it."""
+        return True
+
+    def depths_db(self, freq_hz: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Depth of the whole step at each frequency."""
+        if not self.depth_curve:
+            return np.full(len(freq_hz), self.depth_db)
+        points = sorted((math.log(p.freq_hz), p.depth_db) for p in self.depth_curve)
+        x, y = zip(*points, strict=True)
+        return np.asarray(np.interp(np.log(np.maximum(freq_hz, 1.0)), x, y), dtype=np.float64)
+
+    def facts(self, survey: Survey) -> Facts:
+        """Noise power per bin, once per pass."""
+        tone, rate = survey.room_tone, survey.info.sample_rate_hz
+        if tone is None:
+            return {"noise_power": [], "note": "left as it is: no room tone was found or marked"}
+        if tone.shape[1] < round(LEAST_ROOM_TONE_S * rate):
+            return {
+                "noise_power": [],
+                "note": f"left as it is: the room tone is shorter than {LEAST_ROOM_TONE_S:g} s",
+            }
+        learned: list[list[float]] = []
+        for _ in range(self.passes):
+            noise = learn_noise(tone, window_samples(rate))
+            if noise is None:
+                return {"noise_power": [], "note": "left as it is: the room tone is digital silence"}
+            learned.append([float(v) for v in noise])
+            one = self._pass(SignalInfo(rate, *tone.shape), learned[-1])
+            tone = np.concatenate([one.push(tone), one.finish()], axis=1)
+        return {"noise_power": learned}
+
+    def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
+        """New running state."""
+        if not facts["noise_power"]:
+            same = [1.0] * info.channels
+            return GainProcessor(same, [0.0] * info.channels, {"note": facts["note"]})
+        return NoiseReductionProcessor([self._pass(info, n) for n in facts["noise_power"]])
+
+    def _pass(self, info: SignalInfo, noise: list[float]) -> SpectralProcessor:
+        rule = _Rule(self, info.sample_rate_hz, np.array(noise))
+        return SpectralProcessor(
+            info.sample_rate_hz, info.channels, rule, rule.frames_before, rule.frames_after
+        )
+
+    def sentence(self) -> str:
+        """In plain words."""
+        deepest = max([p.depth_db for p in self.depth_curve] or [self.depth_db])
+        times = f" in {self.passes} light passes" if self.passes > 1 else ""
+        follow = ", following slow changes" if self.track_noise else ""
+        return f"Turns steady noise down by up to {deepest:g} dB{times}{follow}."
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
+    """Mean of each gain with ``half[k]`` neighbours on either side, in place."""
+    frames, bins = gain.shape
+    sums = np.empty(bins + 1)
+    for t in range(frames):
+        sums[0] = 0.0
+        for k in range(bins):
+            sums[k + 1] = sums[k] + gain[t, k]
+        for k in range(bins):
+            if half[k] > 0:
+                low = max(0, k - half[k])
+                high = min(bins, k + half[k] + 1)
+                gain[t, k] = (sums[high] - sums[low]) / (high - low)
+
+
+@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+def _release(gain: NDArray[np.float32], keep: float) -> None:
+    """Let a gain fall no faster than by ``keep`` per frame, in place."""
+    for t in range(1, gain.shape[0]):
+        for k in range(gain.shape[1]):
+            held = gain[t - 1, k] * keep
+            gain[t, k] = held if held > gain[t, k] else gain[t, k]
+
+
+class _Rule:
+    """Power of the frames in, gains out: one pass of noise reduction."""
+
+    def __init__(self, step: NoiseReduction, rate: int, noise: NDArray[np.float64]) -> None:
+        window = window_samples(rate)
+        self._hop_s = window / OVERLAP / rate
+        self._bin_hz = rate / window
+        freq_hz = np.arange(len(noise)) * self._bin_hz
+        depth = step.depths_db(freq_hz) / step.passes
+        self._floor = (10.0 ** (-depth / 20.0)).astype(np.float32)
+        self._noise = noise * 10.0 ** (step.margin_db / 10.0)
+        side = 2.0 ** (step.smoothing_oct / 2.0) - 1.0
+        self._half = np.round(np.arange(len(noise)) * side).astype(np.int64)
+        release_s = step.release_ms / 1000.0
+        self._keep = math.exp(-self._hop_s / release_s) if release_s > 0 else 0.0
+        self._tracker = DriftTracker(self._hop_s, self._bin_hz) if step.track_noise else None
+        reach = self._tracker.reach_frames if self._tracker else 0
+        self.frames_before = max(reach, round(_BEFORE_S / self._hop_s))
+        self.frames_after = max(reach, round(_AFTER_S / self._hop_s))
+
+    def __call__(self, power: NDArray[np.float32], first_frame: int) -> NDArray[np.float32]:
+        noise: NDArray[np.floating] = self._noise
+        if self._tracker:
+            noise = noise * self._tracker.scale(power / noise.astype(np.float32))
+        gain = voice_gain(power, noise, self._floor, self._hop_s, self._bin_hz)
+        if self._half.any():
+            _smooth_across(gain, self._half)
+        if self._keep > 0.0:
+            _release(gain, self._keep)
+        return gain
+
+
+class NoiseReductionProcessor:
+    """The passes on one signal."""
+
+    def __init__(self, passes: list[SpectralProcessor]) -> None:
+        self._passes = passes
+        self._before = self._after = 0.0
+
+    def push(self, block: Block) -> Block:
+        """Take a block, give what is ready."""
+        self._before += float(np.vdot(block, block))
+        for one in self._passes:
+            block = one.push(block)
+        self._after += float(np.vdot(block, block))
+        return block
+
+    def finish(self) -> Block:
+        """Give the rest."""
+        pieces: list[Block] = []
+        for one in self._passes:
+            pieces = [one.push(p) for p in pieces] + [one.finish()]
+        rest = np.concatenate(pieces, axis=1)
+        self._after += float(np.vdot(rest, rest))
+        return rest
+
+    def report(self) -> dict[str, Any]:
+        """Share of the sound's energy that was taken away, in dB."""
+        if self._after <= 0.0 or self._before <= 0.0:
+            return {}
+        return {"energy_change_db": round(10.0 * math.log10(self._after / self._before), 2)}
