@@ -23,6 +23,7 @@ from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, jo
 from zesty_core.spool import Spool
 from zesty_core.steps.base import Facts, Processor, Step, Survey, through
 from zesty_core.steps.noise_reduction import LEAST_ROOM_TONE_S
+from zesty_core.units import level_or_none, power_to_db
 
 _PRE_ROLL_S = 0.5
 _LONGEST_ROOM_TONE_S = 20.0
@@ -212,8 +213,8 @@ class _Run:
         if span is None or (measures.noise_floor_span == span):
             return measures.levels
         start, stop = span.samples(self._info.sample_rate_hz)
-        power = float(np.mean(np.square(self._source.read(start, stop), dtype=np.float64)))
-        noise = 10.0 * np.log10(power) if power > 1e-15 else None
+        power = float(self._source.read(start, stop).var(axis=1, dtype=np.float64).mean())
+        noise = level_or_none(power_to_db(power))
         return Levels(measures.true_peak_dbtp, measures.voice_level_dbfs, noise)
 
     def _room_tone_here(self) -> Block | None:

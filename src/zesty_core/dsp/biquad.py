@@ -122,7 +122,7 @@ class Cascade:
         return out
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def filter_cascade(block: Block, sections: Sections, state: Sections, out: Block) -> None:
     """Run ``block`` through ``sections``; ``state`` (channels, sections, 2) is carried on.
 

@@ -72,7 +72,7 @@ def frame_spectra(samples: NDArray[np.float32], window: NDArray[np.float32]) -> 
     return out
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block) -> None:
     """Add windowed ``frames`` into ``out``, the first at hop ``first`` (cut off where outside)."""
     size = window.shape[0]

@@ -52,7 +52,7 @@ NEIGHBOURHOODS = (
 _BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
 
 
-@njit(cache=True, nogil=True, inline="always")  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")  # type: ignore[untyped-decorator]
 def lsa_excess(v: float) -> float:
     """``v (exp(E1(v)) - 1)``, E1 the exponential integral; 0.5615 at 0, falling to 0.
 
@@ -66,102 +66,130 @@ def lsa_excess(v: float) -> float:
     return p / q
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _amplitudes(snr: Frames, backward: bool, out: Frames) -> None:
     """Squared amplitude over noise by the decision-directed rule in one direction."""
-    frames, bins = snr.shape
+    frames = snr.shape[0]
     inertia, least = _INERTIA, _LEAST_SNR
     one = np.float32(1.0)
     zero = np.float32(0.0)
+    fresh_share = one - inertia
+    nothing = np.zeros(snr.shape[1], np.float32)
     for step in range(frames):
         t = frames - 1 - step if backward else step
         before = t + 1 if backward else t - 1
-        for k in range(bins):
-            gamma = snr[t, k]
-            past = out[before, k] if step > 0 else zero
-            fresh = gamma - one
-            fresh = fresh if fresh > zero else zero
-            xi = inertia * past + (one - inertia) * fresh
-            xi = xi if xi > least else least
+        # Rows as slices, and NumPy's division by zero: otherwise the loop is not vectorised.
+        now, made = snr[t], out[t]
+        past = out[before] if step > 0 else nothing
+        for k in range(now.shape[0]):
+            gamma = now[k]
+            fresh = max(gamma - one, zero)
+            xi = max(inertia * past[k] + fresh_share * fresh, least)
             w = xi / (one + xi)
             v = w * gamma
-            out[t, k] = w * (v + lsa_excess(v))
+            made[k] = w * (v + lsa_excess(v))
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _lsa_gain(snr: Frames, forward: Frames, backward: Frames, out: Frames) -> None:
     """Log-spectral-amplitude gain from both directions' amplitudes."""
-    frames, bins = snr.shape
+    frames = snr.shape[0]
     inertia, least = _INERTIA, _LEAST_SNR
     one = np.float32(1.0)
-    half = np.float32(0.5)
     zero = np.float32(0.0)
+    near_share = np.float32(0.5) * inertia
+    fresh_share = one - inertia
     tiny = np.float32(1e-12)
     for t in range(frames):
-        before = t - 1 if t > 0 else 0
-        after = t + 1 if t + 1 < frames else t
-        for k in range(bins):
-            gamma = snr[t, k]
-            fresh = gamma - one
-            fresh = fresh if fresh > zero else zero
-            near = half * (forward[before, k] + backward[after, k])
-            xi = inertia * near + (one - inertia) * fresh
-            xi = xi if xi > least else least
+        now, made = snr[t], out[t]
+        past = forward[t - 1 if t > 0 else 0]
+        coming = backward[t + 1 if t + 1 < frames else t]
+        for k in range(now.shape[0]):
+            gamma = now[k]
+            fresh = max(gamma - one, zero)
+            xi = max(near_share * (past[k] + coming[k]) + fresh_share * fresh, least)
             w = xi / (one + xi)
             v = w * gamma
-            gain = math.sqrt(w * (v + lsa_excess(v)) / (gamma + tiny))
-            out[t, k] = gain if gain < one else one
+            made[k] = min(np.sqrt(w * (v + lsa_excess(v)) / (gamma + tiny)), one)
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
-def _box_mean(values: Frames, time_half: int, freq_half: int, out: Frames) -> None:
-    """Mean over a box, narrower at the edges."""
-    frames, bins = values.shape
-    row = np.empty((frames, bins), np.float32)
-    for t in range(frames):
-        total = 0.0
-        count = 0
-        for k in range(min(freq_half, bins)):
-            total += values[t, k]
-            count += 1
-        for k in range(bins):
-            if k + freq_half < bins:
-                total += values[t, k + freq_half]
-                count += 1
-            if k - freq_half - 1 >= 0:
-                total -= values[t, k - freq_half - 1]
-                count -= 1
-            row[t, k] = total / count
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _add_row(sums: NDArray[np.float64], row: Frames, sign: float) -> None:
+    for k in range(row.shape[0]):
+        sums[k] += sign * row[k]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _weigh(mean: Frames, slope: Frames, offset: Frames, product: Frames) -> None:
+    """Multiply ``product`` by ``1 + exp(offset - slope mean)``, the exponent held within limits."""
+    one = np.float32(1.0)
+    sure = np.float32(_SURE)
+    small = np.float32(1.0 / 256.0)
+    for k in range(mean.shape[0]):
+        z = offset[k] - slope[k] * mean[k]
+        z = max(min(z, sure), -sure)
+        # exp(z) as (1 + z/256)^256: plain multiplications, exact enough where it decides.
+        e = one + z * small
+        e *= e
+        e *= e
+        e *= e
+        e *= e
+        e *= e
+        e *= e
+        e *= e
+        e *= e
+        product[k] *= one + e
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _add_evidence(
+    snr: Frames, time_half: int, freq_half: int, slope: Frames, offset: Frames, product: Frames
+) -> None:
+    """Take one neighbourhood into ``product``; boxes are narrower at the edges."""
+    frames, bins = snr.shape
     sums = np.zeros(bins)
+    running = np.zeros(bins + 1)
+    mean = np.empty(bins, np.float32)
+    width = np.empty(bins)
+    for k in range(bins):
+        width[k] = 1.0 / (min(bins, k + freq_half + 1) - max(0, k - freq_half))
     count = 0
     for t in range(min(time_half, frames)):
-        for k in range(bins):
-            sums[k] += row[t, k]
+        _add_row(sums, snr[t], 1.0)
         count += 1
+    inner = bins - 2 * freq_half - 1
     for t in range(frames):
         if t + time_half < frames:
-            for k in range(bins):
-                sums[k] += row[t + time_half, k]
+            _add_row(sums, snr[t + time_half], 1.0)
             count += 1
         if t - time_half - 1 >= 0:
-            for k in range(bins):
-                sums[k] -= row[t - time_half - 1, k]
+            _add_row(sums, snr[t - time_half - 1], -1.0)
             count -= 1
-        scale = 1.0 / count
+        total = 0.0
         for k in range(bins):
-            out[t, k] = np.float32(sums[k] * scale)
+            total += sums[k]
+            running[k + 1] = total
+        scale = 1.0 / count
+        for k in range(min(freq_half, bins)):
+            mean[k] = (running[min(bins, k + freq_half + 1)] - running[0]) * scale * width[k]
+        for k in range(max(0, bins - freq_half - 1), bins):
+            mean[k] = (running[bins] - running[max(0, k - freq_half)]) * scale * width[k]
+        if inner > 0:
+            high, low = running[2 * freq_half + 1 :], running[:inner]
+            middle, share = mean[freq_half : freq_half + inner], width[freq_half]
+            for k in range(inner):
+                middle[k] = np.float32((high[k] - low[k]) * (scale * share))
+        _weigh(mean, slope, offset, product[t])
 
 
 def presence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     """Probability that the voice is present, 0..1, as a product over the neighbourhoods."""
-    frames, bins = snr.shape
+    bins = snr.shape[1]
     capped = np.minimum(snr, _MOST_SNR)
-    total = np.ones_like(snr)
-    mean = np.empty_like(snr)
+    product = np.ones_like(snr)
     for near in NEIGHBOURHOODS:
         time_half = max(1, round(near.time_s / hop_s / 2))
         freq_half = max(1, round(near.freq_hz / bin_hz / 2))
-        _box_mean(capped, time_half, freq_half, mean)
         prior = 10.0 ** (near.prior_db / 10.0)
         position = np.arange(bins)
         width = np.minimum(position + freq_half, bins - 1) - np.maximum(position - freq_half, 0) + 1
@@ -169,16 +197,11 @@ def presence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
             np.maximum(1.0, width / _BINS_PER_VALUE)
             * max(1.0, (2 * time_half + 1) / _FRAMES_PER_VALUE)
         )
+        # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
         slope = (values * prior / (1.0 + prior)).astype(np.float32)
         offset = (values * math.log1p(prior)).astype(np.float32)
-        # Log of the likelihood ratio of "present" over "absent"; even odds beforehand.
-        np.multiply(mean, slope, out=mean)
-        np.subtract(offset, mean, out=mean)
-        np.clip(mean, -_SURE, _SURE, out=mean)
-        np.exp(mean, out=mean)
-        mean += 1.0
-        total /= mean
-    return total
+        _add_evidence(capped, time_half, freq_half, slope, offset, product)
+    return np.reciprocal(product, out=product)
 
 
 def voice_gain(
@@ -199,8 +222,14 @@ def voice_gain(
     _amplitudes(snr, True, backward)
     gain = np.empty_like(snr)
     _lsa_gain(snr, forward, backward, gain)
-    np.maximum(gain, floor, out=gain)
-    gain -= floor
-    gain *= presence(snr, hop_s, bin_hz)
-    gain += floor
+    _toward_floor(gain, presence(snr, hop_s, bin_hz), floor)
     return gain
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _toward_floor(gain: Frames, present: Frames, floor: Frames) -> None:
+    """``p max(gain, floor) + (1 - p) floor``, in place."""
+    for t in range(gain.shape[0]):
+        row, p = gain[t], present[t]
+        for k in range(floor.shape[0]):
+            row[k] = p[k] * (max(row[k], floor[k]) - floor[k]) + floor[k]

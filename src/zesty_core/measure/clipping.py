@@ -21,7 +21,7 @@ _CLEAR_BELOW = 0.998
 MOST_MARKS = 2_000
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _scan(
     samples: Block, first_index: int, full: float, state: NDArray[np.float64],
     marks: NDArray[np.int64], counts: NDArray[np.int64],

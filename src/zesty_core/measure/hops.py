@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from zesty_core.signal import Block
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _add_squares(block: Block, hop: int, carry: NDArray[np.float64], filled: int,
                  out: NDArray[np.float64]) -> tuple[int, int]:
     """Complete hops into ``out`` (channels, hops); returns hops done and samples in the open one."""

@@ -27,6 +27,8 @@ _EDGE_S = 0.05
 _LONGEST_S = 8.0
 #: A hop below this holds no recorded room (24-bit quantisation noise lies at -146).
 _DIGITAL_SILENCE = 10.0 ** (SILENCE_DB / 10.0)
+#: What is left of a hop that holds nothing but the DC offset.
+_FAINT = 2.0 * _DIGITAL_SILENCE
 
 
 @dataclass(frozen=True)
@@ -46,16 +48,22 @@ class NoiseMeter:
         self._energy = HopEnergy(max(1, round(sample_rate_hz * HOP_S)), channels)
         self._channels = channels
         self._hops: list[NDArray[np.float32]] = []
+        self._sum = np.zeros(channels)
+        self._samples = 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
+        self._sum += block.sum(axis=1, dtype=np.float64)
+        self._samples += block.shape[1]
         energy = self._energy.push(block).sum(axis=0)
         power = energy / (self._energy.hop_samples * self._channels)
         self._hops.append(power.astype(np.float32))
 
     def powers(self) -> NDArray[np.float64]:
-        """Mean power of every hop so far."""
-        return np.concatenate([*self._hops, np.empty(0)])
+        """Mean power of every hop so far, without the DC offset: that is reported apart."""
+        power = np.concatenate([*self._hops, np.empty(0)])
+        offset = float(np.mean(np.square(self._sum / max(1, self._samples))))
+        return np.where(power < _DIGITAL_SILENCE, power, np.maximum(power - offset, _FAINT))
 
     @property
     def hop_s(self) -> float:
@@ -73,7 +81,8 @@ class NoiseMeter:
         if room_tone is not None:
             start = int(room_tone.start_s / self.hop_s)
             stop = max(start + 1, round(room_tone.end_s / self.hop_s))
-            level = power_to_db(float(power[start:stop].mean())) if start < len(power) else -np.inf
+            mean = float(power[start:stop].mean()) if start < len(power) else 0.0
+            level = power_to_db(mean)
             return NoiseFloor(level, "room tone", room_tone) if level > SILENCE_DB else None
         found = self._quietest(power)
         if found is None:
@@ -91,6 +100,11 @@ class NoiseMeter:
         window = np.where(silent > 0, np.inf, window)
         start = int(np.argmin(window))
         return start, power_to_db(float(window[start]))
+
+    @property
+    def dc_offset(self) -> NDArray[np.float64]:
+        """Mean of each channel."""
+        return self._sum / max(1, self._samples)
 
     def find_room_tone(self, voice_level_dbfs: float | None) -> Span | None:
         """Longest steady stretch close to the quietest half second; None when there is none."""

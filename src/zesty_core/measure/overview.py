@@ -21,7 +21,7 @@ _FOLD = 4
 _LEAST_BINS = 512
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _fill(block: Block, bin_samples: int, carry: NDArray[np.float64], out: Block) -> int:
     """``carry``: lowest, highest, sum of squares, samples in the open bin. Returns bins completed."""
     done = 0

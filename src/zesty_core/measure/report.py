@@ -118,8 +118,8 @@ class LevelMeter:
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
         self._speech = SpeechMeter(info.sample_rate_hz)
         self._span = room_tone.samples(info.sample_rate_hz) if room_tone else None
-        self._noise_energy, self._noise_samples = 0.0, 0
-        self._done = 0
+        self._noise_energy, self._noise_sum = 0.0, np.zeros(info.channels)
+        self._noise_samples = self._done = 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -129,7 +129,8 @@ class LevelMeter:
             start, stop = (max(0, edge - self._done) for edge in self._span)
             inside = block[:, start:stop]
             self._noise_energy += float(np.square(inside, dtype=np.float64).sum())
-            self._noise_samples += inside.size
+            self._noise_sum += inside.sum(axis=1, dtype=np.float64)
+            self._noise_samples += inside.shape[1]
         self._done += block.shape[1]
 
     def finish(self) -> Levels:
@@ -137,7 +138,10 @@ class LevelMeter:
         self._peak.finish()
         largest = max(self._peak.high.max(), -self._peak.low.min())
         voice = self._speech.level_and_activity()
-        noise = power_to_db(self._noise_energy / max(1, self._noise_samples))
+        samples = max(1, self._noise_samples)
+        # DC offset is no noise.
+        spread = self._noise_energy / samples - float(np.square(self._noise_sum / samples).sum())
+        noise = power_to_db(spread / len(self._noise_sum))
         return Levels(
             level_or_none(factor_to_db(float(largest))),
             level_or_none(voice[0]) if voice else None,
@@ -155,14 +159,12 @@ class FullMeter:
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
         self._clipping = ClippingMeter(info.channels)
-        self._sum = np.zeros(info.channels)
         self._energy, self._samples = 0.0, 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
         for meter in (self._peak, self._speech, self._loudness, self._noise, self._clipping):
             meter.push(block)
-        self._sum += block.sum(axis=1, dtype=np.float64)
         self._energy += float(np.einsum("cn,cn->", block, block, dtype=np.float64))
         self._samples += block.shape[1]
 
@@ -202,7 +204,7 @@ class FullMeter:
             noise_floor_span=floor.span if floor else None,
             clearance_db=voice[0] - floor.level_dbfs if voice and floor else None,
             digital_silence_share=self._noise.digital_silence_share(),
-            dc_offset=tuple(float(v) / max(1, self._samples) for v in self._sum),
+            dc_offset=tuple(float(v) for v in self._noise.dc_offset),
             clipped_runs=self._clipping.runs,
             clipped_at_s=tuple(m / rate for m in self._clipping.marks),
             reasons=reasons,

@@ -23,7 +23,7 @@ _DB_PER_THRESHOLD = 1.5
 _THRESHOLDS_DB = np.arange(-105.0, 0.1, _DB_PER_THRESHOLD)
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _advance(
     block: Block,
     hop: int,

@@ -7,8 +7,8 @@ import numpy as np
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
+    extremes,
     extremes_between,
-    group_extremes,
     largest_gain,
     oversampling,
     phases,
@@ -32,7 +32,7 @@ class TruePeakMeter:
     def push(self, block: Block) -> None:
         """Take the next block into account."""
         for channel, samples in enumerate(block):
-            low, high = group_extremes(samples, 0, len(samples))
+            low, high = extremes(samples)
             self.sample_low[channel] = min(self.sample_low[channel], low)
             self.sample_high[channel] = max(self.sample_high[channel], high)
         self._look(block)

@@ -151,7 +151,7 @@ class Compressor(Step):
         )
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def static_reduction_db(level_db: float, threshold_db: float, slope: float, knee_db: float) -> float:
     """Reduction of the static curve, ``slope = 1 - 1/ratio``. Giannoulis et al. 2012, eq. 4."""
     over = level_db - threshold_db
@@ -162,7 +162,7 @@ def static_reduction_db(level_db: float, threshold_db: float, slope: float, knee
     return slope * over
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _compress(
     block: Block,
     heard: Block,

@@ -71,7 +71,7 @@ class Limiter(Step):
         return f"{drive} every peak, between the samples too, under {self.ceiling_dbtp:g} dBTP."
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _gains(
     peak: Block, ceiling: float, pace: NDArray[np.float64], state: NDArray[np.float64],
     held: NDArray[np.float64], ring: NDArray[np.float64], out: NDArray[np.float64],

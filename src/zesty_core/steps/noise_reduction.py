@@ -139,7 +139,7 @@ class NoiseReduction(Step):
         return f"Turns steady noise down by up to {deepest:g} dB{times}{follow}."
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
     """Mean of each gain with ``half[k]`` neighbours on either side, in place."""
     frames, bins = gain.shape
@@ -155,13 +155,14 @@ def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
                 gain[t, k] = (sums[high] - sums[low]) / (high - low)
 
 
-@njit(cache=True, nogil=True)  # type: ignore[untyped-decorator]
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _release(gain: NDArray[np.float32], keep: float) -> None:
     """Let a gain fall no faster than by ``keep`` per frame, in place."""
+    keep32 = np.float32(keep)
     for t in range(1, gain.shape[0]):
-        for k in range(gain.shape[1]):
-            held = gain[t - 1, k] * keep
-            gain[t, k] = held if held > gain[t, k] else gain[t, k]
+        before, now = gain[t - 1], gain[t]
+        for k in range(now.shape[0]):
+            now[k] = max(before[k] * keep32, now[k])
 
 
 class _Rule:
