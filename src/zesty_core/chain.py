@@ -244,8 +244,8 @@ class _Run:
 
     def _settle(self, index: int, entry: ChainStep) -> None:
         step = entry.step
-        if step.needs_measures and self._measures is None:
-            self._spool_pending()
+        if step.measures_wanted and self._measures is None:
+            self._spool_pending(step)
         survey = Survey(
             self._info,
             self._measures,
@@ -254,8 +254,9 @@ class _Run:
         trial = step.trial(survey)
         if trial is not None:
             if self._pending:
-                self._spool_pending()
-            measured = self._measured(through(trial, self._blocks(f"{step.label}: trying out")))
+                self._spool_pending(step)
+            tried = through(trial, self._blocks(f"{step.label}: trying out"))
+            measured = self._measured(tried, frozenset({"speech", "noise"}))
             survey = Survey(self._info, self._measures, measured, survey.room_tone)
         facts = step.facts(survey)
         gain_db = step.plain_gain_db(facts)
@@ -288,8 +289,8 @@ class _Run:
             self._progress(Progress(min(share, 0.999), doing))
         self._passes_done += 1
 
-    def _measured(self, blocks: Iterable[Block]) -> Measures:
-        meter = FullMeter(self._info)
+    def _measured(self, blocks: Iterable[Block], parts: frozenset[str]) -> Measures:
+        meter = FullMeter(self._info, parts=parts)
         beside = InOrder()
         try:
             for block in blocks:
@@ -299,13 +300,13 @@ class _Run:
         return meter.finish()
 
     def _measure_source(self) -> Measures:
-        return self._measured(self._blocks("measuring"))
+        return self._measured(self._blocks("measuring"), FullMeter.PARTS)
 
-    def _spool_pending(self) -> None:
+    def _spool_pending(self, step: Step) -> None:
         """Run the pending steps into a spool, measuring what comes out of each."""
         spool = Spool(self._info, self._folder)
         try:
-            self._measures = self._pass_pending(spool.write)
+            self._measures = self._pass_pending(spool.write, step.measures_wanted)
             spool.rewind()
         except BaseException:
             spool.close()
@@ -316,7 +317,7 @@ class _Run:
     def _final_pass(self, sink: Callable[[Block], None]) -> Measures:
         if not self._settled:
             return self._copy(sink)
-        return self._pass_pending(sink)
+        return self._pass_pending(sink, FullMeter.PARTS)
 
     def _copy(self, sink: Callable[[Block], None]) -> Measures:
         """Nothing changes the sound: hand the samples on exactly, 32-bit integers included."""
@@ -327,13 +328,13 @@ class _Run:
             sink(block)
         return self._before
 
-    def _pass_pending(self, sink: Callable[[Block], None]) -> Measures:
+    def _pass_pending(self, sink: Callable[[Block], None], parts: frozenset[str]) -> Measures:
         pending, self._pending = self._pending, []
         names = ", ".join(p.step.label for p in pending) or "writing"
         blocks: Iterable[Block] = self._blocks(names)
         beside = InOrder()
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
-        last = FullMeter(self._info, self._tone_span)
+        last = FullMeter(self._info, self._tone_span, parts)
         try:
             for started in pending:
                 processor = started.step.start(self._info, started.facts)
@@ -379,6 +380,6 @@ def _count_passes(chain: Chain) -> int:
     between = sum(
         1 + (entry.step.type == "compressor")
         for index, entry in enumerate(chain)
-        if entry.is_active and entry.step.needs_measures and index > 0
+        if entry.is_active and entry.step.measures_wanted and index > 0
     )
     return 2 + between

@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 from zesty_core.dsp.denormals import flush_to_zero
 from zesty_core.signal import Block
 
-CHUNK_FRAMES = 768
+CHUNK_FRAMES = 1536
 _WINDOW_S = 1024 / 48_000
 OVERLAP = 4
 _OVERLAP_SUM = 1.5
@@ -59,17 +59,15 @@ def hann(samples: int) -> NDArray[np.float32]:
     )
 
 
-def frame_spectra(samples: NDArray[np.float32], window: NDArray[np.float32]) -> NDArray[np.complex64]:
-    """Spectra of all whole frames of a signal, shape (frames, bins)."""
-    size = len(window)
-    hop = size // OVERLAP
-    frames = np.lib.stride_tricks.sliding_window_view(samples, size)[::hop]
-    out = np.empty((len(frames), size // 2 + 1), np.complex64)
-    # Small batches stay in the processor's cache.
-    for first in range(0, len(frames), _BATCH_FRAMES):
-        batch = frames[first : first + _BATCH_FRAMES] * window
-        out[first : first + _BATCH_FRAMES] = scipy.fft.rfft(batch, overwrite_x=True)
-    return out
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) -> None:
+    """Windowed frames ``first``, ``first + 1`` ... into the rows of ``out``."""
+    size = window.shape[0]
+    for t in range(out.shape[0]):
+        start = (first + t) * hop
+        piece, row = samples[start : start + size], out[t]
+        for n in range(row.shape[0]):
+            row[n] = piece[n] * window[n]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
@@ -80,8 +78,46 @@ def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block)
         start = (first + t) * hop
         low = -start if start < 0 else 0
         high = out.shape[0] - start if start + size > out.shape[0] else size
-        for n in range(low, high):
-            out[start + n] += frames[t, n] * window[n]
+        if high <= low:
+            continue
+        piece, shape, into = frames[t, low:high], window[low:high], out[start + low : start + high]
+        for n in range(piece.shape[0]):
+            into[n] += piece[n] * shape[n]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _add_power(parts: Block, scale: float, power: Block) -> None:
+    """Add ``scale`` times the squared magnitude of ``parts`` (frames, bins, re/im) to ``power``."""
+    factor = np.float32(scale)
+    for t in range(power.shape[0]):
+        row, into = parts[t], power[t]
+        for k in range(into.shape[0]):
+            re, im = row[2 * k], row[2 * k + 1]
+            into[k] += factor * (re * re + im * im)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _shape(parts: Block, gains: Block, out: Block) -> None:
+    """Interleaved complex rows times real gains."""
+    for t in range(gains.shape[0]):
+        row, gain, into = parts[t], gains[t], out[t]
+        for k in range(gain.shape[0]):
+            into[2 * k] = row[2 * k] * gain[k]
+            into[2 * k + 1] = row[2 * k + 1] * gain[k]
+
+
+def frame_spectra(samples: NDArray[np.float32], window: NDArray[np.float32]) -> NDArray[np.complex64]:
+    """Spectra of all whole frames of a signal, shape (frames, bins)."""
+    size = len(window)
+    hop = size // OVERLAP
+    count = max(0, (len(samples) - size) // hop + 1)
+    out = np.empty((count, size // 2 + 1), np.complex64)
+    # Small batches stay in the processor's cache.
+    for first in range(0, count, _BATCH_FRAMES):
+        batch = np.empty((min(_BATCH_FRAMES, count - first), size), np.float32)
+        _cut_frames(samples, window, hop, first, batch)
+        out[first : first + len(batch)] = scipy.fft.rfft(batch, overwrite_x=True)
+    return out
 
 
 class SpectralProcessor:
@@ -157,21 +193,21 @@ class SpectralProcessor:
         spectra = [frame_spectra(samples, self._window) for samples in piece]
         power = np.zeros(spectra[0].shape, np.float32)
         for spectrum in spectra:
-            power += spectrum.real**2
-            power += spectrum.imag**2
-        power /= len(spectra)
+            _add_power(spectrum.view(np.float32), 1.0 / len(spectra), power)
         gains = self._rule(power, chunk * CHUNK_FRAMES - self._before)
         kept = slice(self._before, self._before + CHUNK_FRAMES + OVERLAP - 1)
         out = np.zeros((len(piece), self._chunk), np.float32)
         for channel, spectrum in enumerate(spectra):
-            shaped = spectrum[kept] * gains[kept]
-            self._synthesise(shaped, out[channel])
+            self._synthesise(spectrum[kept], gains[kept], out[channel])
         return out
 
-    def _synthesise(self, spectra: NDArray[np.complex64], out: Block) -> None:
+    def _synthesise(
+        self, spectra: NDArray[np.complex64], gains: NDArray[np.float32], out: Block
+    ) -> None:
         scaled = self._window / np.float32(_OVERLAP_SUM)
         for first in range(0, len(spectra), _BATCH_FRAMES):
-            frames = scipy.fft.irfft(
-                spectra[first : first + _BATCH_FRAMES], len(self._window), overwrite_x=True
-            )
+            some = slice(first, first + _BATCH_FRAMES)
+            shaped = np.empty_like(spectra[some])
+            _shape(spectra[some].view(np.float32), gains[some], shaped.view(np.float32))
+            frames = scipy.fft.irfft(shaped, len(self._window), overwrite_x=True)
             _overlap_add(frames, scaled, first - (OVERLAP - 1), self.hop, out)

@@ -150,20 +150,36 @@ class LevelMeter:
 
 
 class FullMeter:
-    """Every measure in one pass."""
+    """Every measure in one pass.
 
-    def __init__(self, info: SignalInfo, room_tone: Span | None = None) -> None:
+    ``parts`` limits the work to some of ``PARTS`` where only those figures are wanted; the others
+    answer None.
+    """
+
+    PARTS = frozenset({"peak", "speech", "loudness", "noise", "clipping"})
+
+    def __init__(
+        self,
+        info: SignalInfo,
+        room_tone: Span | None = None,
+        parts: frozenset[str] = PARTS,
+    ) -> None:
         self._info, self._room_tone = info, room_tone
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
         self._speech = SpeechMeter(info.sample_rate_hz)
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
         self._clipping = ClippingMeter(info.channels)
+        meters = {
+            "peak": self._peak, "speech": self._speech, "loudness": self._loudness,
+            "noise": self._noise, "clipping": self._clipping,
+        }
+        self._meters = [meter for part, meter in meters.items() if part in parts]
         self._energy, self._samples = 0.0, 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        for meter in (self._peak, self._speech, self._loudness, self._noise, self._clipping):
+        for meter in self._meters:
             meter.push(block)
         self._energy += float(np.einsum("cn,cn->", block, block, dtype=np.float64))
         self._samples += block.shape[1]

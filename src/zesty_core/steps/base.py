@@ -66,9 +66,9 @@ class Step(Declared):
         return False
 
     @property
-    def needs_measures(self) -> bool:
-        """Whether the facts need the measures of the whole input."""
-        return False
+    def measures_wanted(self) -> frozenset[str]:
+        """Parts of :class:`FullMeter` whose figures of the whole input the facts need."""
+        return frozenset()
 
     @property
     def needs_room_tone(self) -> bool:

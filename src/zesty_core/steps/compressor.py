@@ -16,6 +16,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.dsp.exponential import exp_db
 from zesty_core.settings import choice, number, number_or_word, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, Step, Survey
@@ -97,9 +98,10 @@ class Compressor(Step):
         return self.mix == 0.0 or idle
 
     @property
-    def needs_measures(self) -> bool:
+    def measures_wanted(self) -> frozenset[str]:
         """The voice level, where it is followed or brought back."""
-        return self.follow_voice or self.makeup_db == "auto"
+        wanted = self.follow_voice or self.makeup_db == "auto"
+        return frozenset({"peak", "speech", "noise"} if wanted else ())
 
     def _reference_db(self, survey: Survey) -> float | None:
         if not self.follow_voice:
@@ -163,35 +165,31 @@ def static_reduction_db(level_db: float, threshold_db: float, slope: float, knee
 
 
 @njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
-def _compress(
-    block: Block,
-    heard: Block,
-    out: Block,
+def _gains_db(
+    squares: NDArray[np.float64],
+    out_db: NDArray[np.float64],
     state: NDArray[np.float64],
     curve: NDArray[np.float64],
     pace: NDArray[np.float64],
     histogram: NDArray[np.int64],
-    mix: float,
     rms: bool,
     auto_release: bool,
 ) -> None:
-    """Apply the compressor.
+    """Gain in dB for each sample, from the squared magnitude the detector hears.
 
-    ``state``: reduction, slow reduction, mean square of the detector, guard power, guard's open
-    hop, samples in it, make-up now, make-up wanted, largest reduction.
+    ``state``: reduction, slow reduction, mean square of the detector, guard power, energy and
+    samples of the guard's open hop, make-up now, make-up wanted, largest reduction.
     ``curve``: threshold, slope, knee, lowest square that is turned down, make-up, guard level.
     ``pace``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
     guard fall, make-up glide.
     """
     threshold, slope, knee, lowest, makeup, guard = curve
     attack, release, slow_attack, slow_release, window, guard_up, guard_down, glide = pace
-    reduction, slow, square_mean = state[0], state[1], state[2]
-    to_log = math.log(10.0) / 20.0
-    for n in range(block.shape[1]):
-        square = 0.0
-        for channel in range(heard.shape[0]):
-            v = np.float64(heard[channel, n])
-            square = v * v if v * v > square else square
+    # Locals stay in registers; a state array would be written at every sample.
+    reduction, slow, square_mean, guard_power = state[0], state[1], state[2], state[3]
+    energy, filled, lift, lift_wanted, largest = state[4], state[5], state[6], state[7], state[8]
+    for n in range(squares.shape[0]):
+        square = squares[n]
         loud = square
         if rms:
             square_mean = window * square_mean + (1.0 - window) * square
@@ -201,33 +199,54 @@ def _compress(
             wanted = static_reduction_db(10.0 * math.log10(loud), threshold, slope, knee)
         pace_now = attack if wanted > reduction else release
         reduction = pace_now * reduction + (1.0 - pace_now) * wanted
+        applied = reduction
         if auto_release:
             pace_now = slow_attack if wanted > slow else slow_release
             slow = pace_now * slow + (1.0 - pace_now) * wanted
-        applied = slow if auto_release and slow > reduction else reduction
-
-        state[4] += square
-        state[5] += 1.0
-        if state[5] == _CONTROL_SAMPLES:
-            power = state[4] / _CONTROL_SAMPLES
-            pace_now = guard_up if power > state[3] else guard_down
-            state[3] = pace_now * state[3] + (1.0 - pace_now) * power
+            applied = slow if slow > reduction else reduction
+        energy += square
+        filled += 1.0
+        if filled == _CONTROL_SAMPLES:
+            power = energy / _CONTROL_SAMPLES
+            pace_now = guard_up if power > guard_power else guard_down
+            guard_power = pace_now * guard_power + (1.0 - pace_now) * power
+            lift_wanted = makeup
             if makeup > 0.0:
-                above = 10.0 * math.log10(state[3] + 1e-20) - guard
-                share = min(1.0, max(0.0, above / _GUARD_FADE_DB))
-                state[7] = makeup * share
-            else:
-                state[7] = makeup
+                above = 10.0 * math.log10(guard_power + 1e-20) - guard
+                lift_wanted = makeup * min(1.0, max(0.0, above / _GUARD_FADE_DB))
             index = int(applied / _HISTOGRAM_DB)
             histogram[min(index, histogram.shape[0] - 1)] += 1
-            state[4] = 0.0
-            state[5] = 0.0
-        state[6] = glide * state[6] + (1.0 - glide) * state[7]
-        state[8] = applied if applied > state[8] else state[8]
-        gain = 1.0 - mix + mix * math.exp(to_log * (state[6] - applied))
-        for channel in range(block.shape[0]):
-            out[channel, n] = np.float32(block[channel, n] * gain)
-    state[0], state[1], state[2] = reduction, slow, square_mean
+            energy = 0.0
+            filled = 0.0
+        lift = glide * lift + (1.0 - glide) * lift_wanted
+        largest = applied if applied > largest else largest
+        out_db[n] = lift - applied
+    state[0], state[1], state[2], state[3] = reduction, slow, square_mean, guard_power
+    state[4], state[5], state[6], state[7], state[8] = energy, filled, lift, lift_wanted, largest
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _largest_squares(heard: Block, out: NDArray[np.float64]) -> None:
+    """Squared magnitude of the louder channel."""
+    first = heard[0]
+    for n in range(out.shape[0]):
+        v = np.float64(first[n])
+        out[n] = v * v
+    for channel in range(1, heard.shape[0]):
+        samples = heard[channel]
+        for n in range(out.shape[0]):
+            v = np.float64(samples[n])
+            out[n] = v * v if v * v > out[n] else out[n]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+def _apply_db(block: Block, gain_db: NDArray[np.float64], mix: float, out: Block) -> None:
+    """Dry and turned-down sound mixed."""
+    dry = 1.0 - mix
+    for channel in range(block.shape[0]):
+        samples, into = block[channel], out[channel]
+        for n in range(samples.shape[0]):
+            into[n] = np.float32(samples[n] * (dry + mix * exp_db(gain_db[n])))
 
 
 class CompressorProcessor:
@@ -270,10 +289,13 @@ class CompressorProcessor:
         """Compress a block."""
         heard = self._side(block) if self._side else block
         out = np.empty_like(block)
-        _compress(
-            block, heard, out, self._state, self._curve, self._pace, self._histogram,
-            self._step.mix, self._step.detector == "rms", self._step.auto_release,
+        squares, gain_db = np.empty(block.shape[1]), np.empty(block.shape[1])
+        _largest_squares(heard, squares)
+        _gains_db(
+            squares, gain_db, self._state, self._curve, self._pace, self._histogram,
+            self._step.detector == "rms", self._step.auto_release,
         )
+        _apply_db(block, gain_db, self._step.mix, out)
         return out
 
     def finish(self) -> Block:

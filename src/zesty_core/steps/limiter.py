@@ -33,7 +33,7 @@ from zesty_core.units import db_to_factor, factor_to_db
 _MARGIN_DB = 0.02
 _SUSTAINED_S = 0.5
 _SLOWEST = 3.0
-_ACTIVE_DB = 0.1
+_ACTIVE_FACTOR = 10.0 ** (-0.1 / 20.0)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,7 +74,7 @@ class Limiter(Step):
 @njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _gains(
     peak: Block, ceiling: float, pace: NDArray[np.float64], state: NDArray[np.float64],
-    held: NDArray[np.float64], ring: NDArray[np.float64], out: NDArray[np.float64],
+    held: NDArray[np.float64], ring: NDArray[np.float64], out: Block,
 ) -> None:
     """Gain for each local peak; ``out[n]`` belongs ``len(ring) - 1`` samples before ``peak[n]``.
 
@@ -85,41 +85,50 @@ def _gains(
     """
     width = ring.shape[0]
     release, sustained = pace[0], pace[1]
+    previous, released, total, slow = state[0], state[1], state[2], state[3]
+    position, since = np.int64(state[4]), np.int64(state[5])
+    smallest, turned_down = state[6], 0
     for n in range(peak.shape[0]):
         p = np.float64(peak[n])
         # A point between two samples is turned down by the gains on both sides.
-        local = p if p > state[0] else state[0]
-        state[0] = p
-        wanted = ceiling / local if local > ceiling else 1.0
-        position = np.int64(state[4])
-        state[4] = position + 1 if position + 1 < width else 0
+        local = p if p > previous else previous
+        previous = p
+        wanted = 1.0
+        since += 1
+        if local > ceiling:
+            wanted = ceiling / local
+            since = 0
         held[position] = wanted
-        state[8] += 1.0
-        state[5] = 0.0 if wanted < 1.0 else state[5] + 1.0
-        if state[5] > 2 * width and state[1] > 0.999999:
+        if since > 2 * width and released > 0.999999:
             # Idle: exactly one, so that what is not limited stays bit for bit.
-            state[1], state[2] = 1.0, 0.0
+            released, total = 1.0, 0.0
             ring[position] = 0.0
-            state[3] *= sustained
-            out[n] = 1.0
+            position = position + 1 if position + 1 < width else 0
+            slow *= sustained
+            out[n] = np.float32(1.0)
             continue
         lowest = 1.0
-        if state[5] < width:
+        if since < width:
             for k in range(width):
                 lowest = held[k] if held[k] < lowest else lowest
-        if lowest < state[1]:
-            state[1] = lowest
+        if lowest < released:
+            released = lowest
         else:
-            pace_now = release / (1.0 + _SLOWEST * min(1.0, state[3] / 0.3))
-            state[1] += pace_now * (lowest - state[1])
-        reduction = 1.0 - state[1]
-        state[3] = sustained * state[3] + (1.0 - sustained) * reduction
-        state[2] += reduction - ring[position]
+            pace_now = release / (1.0 + _SLOWEST * min(1.0, slow / 0.3))
+            released += pace_now * (lowest - released)
+        reduction = 1.0 - released
+        slow = sustained * slow + (1.0 - sustained) * reduction
+        total += reduction - ring[position]
         ring[position] = reduction
-        gain = 1.0 - max(0.0, state[2]) / width
-        state[6] = gain if gain < state[6] else state[6]
-        state[7] += 1.0 if gain < 0.9886 else 0.0  # 0.1 dB
-        out[n] = gain
+        position = position + 1 if position + 1 < width else 0
+        gain = 1.0 - max(0.0, total) / width
+        smallest = gain if gain < smallest else smallest
+        turned_down += 1 if gain < _ACTIVE_FACTOR else 0
+        out[n] = np.float32(gain)
+    state[0], state[1], state[2], state[3] = previous, released, total, slow
+    state[4], state[5], state[6] = position, since, smallest
+    state[7] += turned_down
+    state[8] += peak.shape[0]
 
 
 class _Stage:
@@ -150,13 +159,13 @@ class _Stage:
         peak = np.empty((block.shape[0], length), np.float32)
         for channel, samples in enumerate(extended):
             peaks_between(samples, self._taps, self._largest, self._ceiling, peak[channel])
-        gain = np.empty(length)
+        gain = np.empty(length, np.float32)
         _gains(
             peak.max(axis=0), self._ceiling, self._pace, self.state, self._held, self._ring, gain
         )
         line = np.concatenate([self._delayed, block], axis=1)
         self._delayed = line[:, length:].copy()
-        return (line[:, :length] * gain).astype(np.float32)
+        return line[:, :length] * gain
 
 
 class LimiterProcessor:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from zesty_core.measure.report import FullMeter
 from zesty_core.settings import choice, number
 from zesty_core.signal import SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
@@ -39,9 +40,9 @@ class Loudness(Step):
     )
 
     @property
-    def needs_measures(self) -> bool:
+    def measures_wanted(self) -> frozenset[str]:
         """Level and true peak of the whole input."""
-        return True
+        return FullMeter.PARTS - {"clipping"}
 
     def facts(self, survey: Survey) -> Facts:
         """Gain, and what is missing to the target."""

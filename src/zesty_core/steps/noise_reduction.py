@@ -142,17 +142,22 @@ class NoiseReduction(Step):
 @njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
 def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
     """Mean of each gain with ``half[k]`` neighbours on either side, in place."""
-    frames, bins = gain.shape
+    bins = gain.shape[1]
     sums = np.empty(bins + 1)
-    for t in range(frames):
+    first = bins
+    for k in range(bins - 1, -1, -1):
+        first = k if half[k] > 0 else first
+    for t in range(gain.shape[0]):
+        row = gain[t]
+        total = 0.0
         sums[0] = 0.0
         for k in range(bins):
-            sums[k + 1] = sums[k] + gain[t, k]
-        for k in range(bins):
-            if half[k] > 0:
-                low = max(0, k - half[k])
-                high = min(bins, k + half[k] + 1)
-                gain[t, k] = (sums[high] - sums[low]) / (high - low)
+            total += row[k]
+            sums[k + 1] = total
+        for k in range(first, bins):
+            low = max(0, k - half[k])
+            high = min(bins, k + half[k] + 1)
+            row[k] = (sums[high] - sums[low]) / (high - low)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]

@@ -37,9 +37,9 @@ class Normalize(Step):
     )
 
     @property
-    def needs_measures(self) -> bool:
-        """The peak of the whole input."""
-        return True
+    def measures_wanted(self) -> frozenset[str]:
+        """The peak and the DC offset of the whole input."""
+        return frozenset({"peak", "noise"})
 
     def facts(self, survey: Survey) -> Facts:
         """Gain and offset per channel."""

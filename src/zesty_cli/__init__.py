@@ -1,0 +1,1 @@
+"""The command line: thin over the core and the server."""

@@ -1,0 +1,117 @@
+"""``zesty``: entry point, arguments, exit codes.
+
+Exit codes: 0 done, 1 failed, 2 bad use or bad input, 3 done but the target was missed. Heavy modules
+are imported by the command that needs them, so that ``zesty --help`` answers at once.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+
+from zesty_core import __version__
+from zesty_core.errors import BadInput, ZestyError
+
+DONE, FAILED, BAD_USE = 0, 1, 2
+
+
+def _span(text: str) -> tuple[float, float]:
+    start, colon, end = text.partition(":")
+    try:
+        if colon:
+            return float(start), float(end)
+    except ValueError:
+        pass
+    raise argparse.ArgumentTypeError(f"must be START:END in seconds, got {text!r}")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="zesty", description="Process recorded voice offline, without touching the original."
+    )
+    parser.add_argument("--version", action="version", version=f"zesty {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    measure = commands.add_parser("measure", help="measure a sound file")
+    measure.add_argument("file", metavar="FILE")
+    measure.add_argument("--json", action="store_true", help="print JSON")
+    measure.add_argument(
+        "--room-tone", metavar="START:END", type=_span,
+        help="read the noise floor from this span, in seconds",
+    )
+
+    process = commands.add_parser("process", help="run a recipe on a sound file")
+    process.add_argument("source", metavar="IN")
+    process.add_argument("out", metavar="OUT", help="a .wav or .flac file")
+    process.add_argument("--recipe", required=True, metavar="FILE")
+    process.add_argument(
+        "--room-tone", metavar="START:END|FILE",
+        help="learn the noise from this span, in seconds, or from a sound file of the same room",
+    )
+    process.add_argument(
+        "--cut", metavar="START:END", type=_span, action="append", default=[],
+        help="leave this span out (may be given again)",
+    )
+    process.add_argument("--json", action="store_true", help="print JSON")
+    process.add_argument("--force", action="store_true", help="replace OUT if it exists")
+
+    recipe = commands.add_parser("recipe", help="check or show a recipe")
+    recipe.add_argument("action", choices=("check", "show"))
+    recipe.add_argument("file", metavar="FILE")
+
+    serve = commands.add_parser("serve", help="serve the application on this machine")
+    serve.add_argument("--port", type=int, default=8765)
+    demo = commands.add_parser("demo", help="load the demo recordings, then serve")
+    demo.add_argument("--port", type=int, default=8765)
+    demo.add_argument("--samples", metavar="DIR", help="folder of the demo recordings")
+    commands.add_parser("worker", help="work on queued runs without serving pages")
+    commands.add_parser("warm-up", help="compile the processing kernels ahead of their first use")
+    return parser
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command line; returns the exit code."""
+    options = _parser().parse_args(arguments)
+    try:
+        return _run(options)
+    except BadInput as error:
+        print(f"zesty: {error.message}", file=sys.stderr)
+        return BAD_USE
+    except ZestyError as error:
+        print(f"zesty: {error.message}", file=sys.stderr)
+        return FAILED
+    except KeyboardInterrupt:
+        print("zesty: stopped. Nothing was written.", file=sys.stderr)
+        return FAILED
+    except BrokenPipeError:
+        return FAILED
+
+
+def _run(options: argparse.Namespace) -> int:
+    match options.command:
+        case "measure":
+            from zesty_cli.measure import measure_command
+
+            return measure_command(options)
+        case "process":
+            from zesty_cli.process import process_command
+
+            return process_command(options)
+        case "recipe":
+            from zesty_cli.recipe import recipe_command
+
+            return recipe_command(options)
+        case "warm-up":
+            from zesty_core.warm_up import warm_up
+
+            warm_up()
+            return DONE
+        case _:
+            from zesty_cli.serve import serve_command
+
+            return serve_command(options)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

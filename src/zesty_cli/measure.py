@@ -1,0 +1,50 @@
+"""``zesty measure``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+
+from zesty_core.audio.reader import AudioFile
+from zesty_core.measure.report import Measures, measure
+from zesty_core.signal import Span
+from zesty_core.units import format_time
+
+_ROWS = (
+    ("sample peak", "sample_peak_dbfs", "dBFS"),
+    ("true peak", "true_peak_dbtp", "dBTP"),
+    ("RMS", "rms_dbfs", "dBFS"),
+    ("loudness", "integrated_lufs", "LUFS"),
+    ("loudness range", "loudness_range_lu", "LU"),
+    ("voice level", "voice_level_dbfs", "dBFS"),
+    ("noise floor", "noise_floor_dbfs", "dBFS"),
+    ("clearance", "clearance_db", "dB"),
+)
+
+
+def measure_command(options: argparse.Namespace) -> int:
+    """Measure a file and print the figures."""
+    source = AudioFile(options.file)
+    span = None
+    if options.room_tone:
+        span = Span.checked(*options.room_tone, "--room-tone", source.info.duration_s)
+    measures = measure(source.blocks(), source.info, span)
+    if options.json:
+        print(json.dumps({"file": source.name, **measures.as_json()}, indent=2))
+    else:
+        print("\n".join(_lines(source.name, measures)))
+    return 0
+
+
+def _lines(name: str, measures: Measures) -> list[str]:
+    channels = {1: "mono", 2: "stereo"}[measures.channels]
+    lines = [f"{name}: {format_time(measures.duration_s)}, {measures.sample_rate_hz} Hz, {channels}"]
+    for label, field, unit in _ROWS:
+        value = getattr(measures, field)
+        shown = f"{value:8.1f} {unit}" if value is not None else (
+            f"       - ({measures.reasons.get(field, 'cannot be told')})"
+        )
+        lines.append(f"{label:>15} {shown}")
+    offsets = ", ".join(f"{v:+.5f}" for v in measures.dc_offset)
+    lines += [f"{'DC offset':>15}  {offsets}", f"{'clipped runs':>15} {measures.clipped_runs:8d}"]
+    return lines

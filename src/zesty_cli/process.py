@@ -1,0 +1,146 @@
+"""``zesty process``: one recipe on one file."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+import sys
+from pathlib import Path
+from typing import Any
+
+from zesty_cli.progress import ProgressLine
+from zesty_core import ENGINE_VERSION
+from zesty_core.audio.cuts import CutSource
+from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.writer import AudioWriter, container_for, depth_for
+from zesty_core.chain import ChainResult, RoomTone, run_chain
+from zesty_core.errors import BadInput, UnwritableAudio
+from zesty_core.measure.report import Measures
+from zesty_core.recipe import Recipe, read_recipe
+from zesty_core.signal import Source, Span
+
+_SPAN = re.compile(r"^[0-9.eE+-]+:[0-9.eE+-]+$")
+
+
+def process_command(options: argparse.Namespace) -> int:
+    """Run a recipe on a file and write the result."""
+    out = Path(options.out)
+    container = container_for(out)
+    recipe = read_recipe(Path(options.recipe))
+    file = AudioFile(options.source)
+    _check_out(out, file.path, options.force)
+    source: Source = file
+    if options.cut:
+        source = CutSource(file, _cuts(options.cut, file.info.duration_s))
+    tone = _room_tone(options.room_tone, file, bool(options.cut))
+    changes = any(c.is_active for c in recipe.chain)
+    keeps_depth = not changes and file.is_wave and container == "WAV"
+    subtype = file.format.subtype if keeps_depth else depth_for(file.format, container)
+    info = source.info
+    with (
+        ProgressLine(info.duration_s) as line,
+        AudioWriter(
+            out, info.sample_rate_hz, info.channels, subtype, dither=changes,
+            length_samples=info.length_samples,
+        ) as writer,
+    ):
+        result = run_chain(
+            source, recipe.chain, writer.write, room_tone=tone, progress=line.show,
+            work_folder=out.parent,
+        )
+    _print(options.json, file, out, recipe, result, writer.clipped_samples)
+    return 0
+
+
+def _check_out(out: Path, source: Path, force: bool) -> None:
+    if out.exists() and out.resolve() == source.resolve():
+        raise BadInput(f"{out.name}: the result cannot replace the recording itself", path="out")
+    if out.is_dir():
+        raise BadInput(f"{out.name} is a folder; name a file", path="out")
+    if out.exists() and not force:
+        raise BadInput(f"{out.name} exists already; --force replaces it", path="out")
+    if not out.parent.is_dir():
+        raise UnwritableAudio(out.name, f"the folder {out.parent} does not exist")
+
+
+def _cuts(spans: list[tuple[float, float]], duration_s: float) -> list[Span]:
+    return [Span.checked(a, b, "--cut", duration_s) for a, b in spans]
+
+
+def _room_tone(given: str | None, file: AudioFile, has_cuts: bool) -> RoomTone | None:
+    """Span of the recording, or the sound of another file."""
+    if given is None:
+        return None
+    if _SPAN.match(given) and not Path(given).exists():
+        start, end = given.split(":")
+        try:
+            span = Span.checked(float(start), float(end), "--room-tone", file.info.duration_s)
+        except ValueError:
+            raise BadInput(
+                f"--room-tone: must be START:END in seconds or a sound file, got {given!r}",
+                path="room_tone",
+            ) from None
+        if not has_cuts:
+            return RoomTone(span=span)
+        # Times of the recording mean nothing after cuts, so the sound itself is handed on.
+        samples = file.read(*span.samples(file.info.sample_rate_hz))
+        return RoomTone(samples=samples, sample_rate_hz=file.info.sample_rate_hz)
+    other = AudioFile(given)
+    # Longer room tone teaches nothing more.
+    samples = other.read(0, 30 * other.info.sample_rate_hz)
+    return RoomTone(samples=samples, sample_rate_hz=other.info.sample_rate_hz)
+
+
+def _print(
+    as_json: bool, file: AudioFile, out: Path, recipe: Recipe, result: ChainResult, clipped: int
+) -> None:
+    if as_json:
+        print(json.dumps(_receipt(file, out, recipe, result, clipped), indent=2))
+        return
+    print(f"{out.name}: {recipe.name}")
+    print(_row("before", result.before))
+    for point in result.points:
+        levels = point.levels
+        shown = " ".join(
+            _figure(v)
+            for v in (levels.true_peak_dbtp, levels.voice_level_dbfs, levels.noise_floor_dbfs)
+        )
+        print(f"{point.type:>16} {shown}{'' if point.enabled else '  off'}")
+    print(_row("after", result.after))
+    for note in result.notes:
+        print(f"note: {note}", file=sys.stderr)
+    if clipped:
+        print(f"note: {clipped} samples above full scale were cut off", file=sys.stderr)
+
+
+def _row(label: str, m: Measures) -> str:
+    shown = " ".join(
+        _figure(v) for v in (m.true_peak_dbtp, m.voice_level_dbfs, m.noise_floor_dbfs)
+    )
+    return f"{label:>16} {shown}  (true peak dBTP, voice level dBFS, noise floor dBFS)"
+
+
+def _figure(value: float | None) -> str:
+    return "      -" if value is None else f"{value:7.1f}"
+
+
+def _receipt(
+    file: AudioFile, out: Path, recipe: Recipe, result: ChainResult, clipped: int
+) -> dict[str, Any]:
+    tone = result.room_tone
+    return {
+        "in": file.name,
+        "out": out.name,
+        "engine_version": ENGINE_VERSION,
+        "recipe": recipe.as_json(),
+        "room_tone": {
+            "source": result.room_tone_source,
+            "span": {"start_s": tone.start_s, "end_s": tone.end_s} if tone else None,
+        },
+        "before": result.before.as_json(),
+        "after": result.after.as_json(),
+        "steps": [p.as_json() for p in result.points],
+        "notes": result.notes,
+        "clipped_samples": clipped,
+    }
