@@ -1,0 +1,1 @@
+"""The server: recordings, rooms, recipes, runs, batches over HTTP."""

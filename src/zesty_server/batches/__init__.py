@@ -1,0 +1,1 @@
+"""One recipe over many recordings."""

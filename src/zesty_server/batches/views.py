@@ -1,0 +1,70 @@
+"""Batches over HTTP."""
+
+from __future__ import annotations
+
+from django.http import StreamingHttpResponse
+from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import mixins, status, viewsets
+from rest_framework.decorators import action
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from zesty_server.batches.models import Batch
+from zesty_server.batches.selectors import batches
+from zesty_server.batches.serializers import BatchSerializer, StartBatchSerializer
+from zesty_server.batches.services import (
+    cancel_batch,
+    delete_batch,
+    packed_results,
+    start_batch,
+)
+from zesty_server.recordings.views import AnyContent
+
+
+class BatchViewSet(
+    mixins.ListModelMixin,
+    mixins.RetrieveModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet[Batch],
+):
+    """Start, follow, stop, fetch."""
+
+    queryset = Batch.objects.none()
+    serializer_class = BatchSerializer
+    content_negotiation_class = AnyContent
+
+    def get_queryset(self):  # type: ignore[no-untyped-def]
+        """All."""
+        return batches()
+
+    @extend_schema(request=StartBatchSerializer, responses={201: BatchSerializer})
+    def create(self, request: Request) -> Response:
+        """Run a recipe over recordings."""
+        wanted = StartBatchSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        batch = start_batch(**wanted.validated_data)
+        return Response(BatchSerializer(batches().get(pk=batch.pk)).data, status.HTTP_201_CREATED)
+
+    def perform_destroy(self, instance: Batch) -> None:
+        """Batch and results."""
+        delete_batch(instance)
+
+    @extend_schema(request=None, responses=BatchSerializer)
+    @action(detail=True, methods=["post"])
+    def cancel(self, request: Request, pk: str | None = None) -> Response:
+        """Stop what has not ended."""
+        batch = self.get_object()
+        cancel_batch(batch)
+        return Response(BatchSerializer(batches().get(pk=batch.pk)).data)
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    @action(detail=True, methods=["get"])
+    def download(self, request: Request, pk: str | None = None) -> StreamingHttpResponse:
+        """All finished files in one archive."""
+        batch = self.get_object()
+        response = StreamingHttpResponse(packed_results(batch), content_type="application/zip")
+        name = slugify(batch.name) or "batch"
+        response["Content-Disposition"] = f'attachment; filename="{name}.zip"'
+        return response

@@ -1,0 +1,1 @@
+"""Settings, addresses, errors and files shared by all apps."""

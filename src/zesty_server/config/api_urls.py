@@ -1,0 +1,23 @@
+"""Addresses under /api/."""
+
+from django.urls import path
+from rest_framework.routers import SimpleRouter
+
+from zesty_server.batches.views import BatchViewSet
+from zesty_server.recipes.views import RecipeViewSet, StepTypesView
+from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
+from zesty_server.rooms.views import RoomToneViewSet
+from zesty_server.runs.views import RunViewSet
+
+router = SimpleRouter()
+router.register("recordings", RecordingViewSet, "recording")
+router.register("room-tones", RoomToneViewSet, "room-tone")
+router.register("recipes", RecipeViewSet, "recipe")
+router.register("runs", RunViewSet, "run")
+router.register("batches", BatchViewSet, "batch")
+
+urlpatterns = [
+    path("recordings/upload/", RecordingUploadView.as_view(), name="recording-upload"),
+    path("step-types/", StepTypesView.as_view(), name="step-types"),
+    *router.urls,
+]

@@ -1,0 +1,136 @@
+"""Django settings. Everything that differs between machines comes from ``ZESTY_*`` variables.
+
+``ZESTY_DATA``: folder of the database and the sound files. ``ZESTY_HOSTS``: host names to answer to,
+besides this machine. ``ZESTY_DEBUG``: error pages for developers. ``ZESTY_TASKS``: "now" runs
+background work inside the request (tests).
+"""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+SOURCE = Path(__file__).resolve().parents[2]
+CHECKOUT = SOURCE.parent if (SOURCE.parent / "pyproject.toml").exists() else None
+
+
+def _data_folder() -> Path:
+    if named := os.environ.get("ZESTY_DATA"):
+        return Path(named).expanduser().resolve()
+    if CHECKOUT:
+        return CHECKOUT / "var"
+    home = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
+    return Path(home) / "zesty-voice"
+
+
+DATA = _data_folder()
+DATA.mkdir(parents=True, exist_ok=True)
+MEDIA_ROOT = DATA / "media"
+WORK_FOLDER = DATA / "work"
+for _folder in (MEDIA_ROOT, WORK_FOLDER):
+    _folder.mkdir(exist_ok=True)
+
+
+def _secret_key() -> str:
+    """Key kept in the data folder, made on the first start."""
+    path = DATA / "secret-key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(50))
+    return path.read_text()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = bool(os.environ.get("ZESTY_DEBUG"))
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("ZESTY_HOSTS", "").split()]
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "django_tasks",
+    "django_tasks_db",
+    "zesty_server.jobs",
+    "zesty_server.rooms",
+    "zesty_server.recipes",
+    "zesty_server.recordings",
+    "zesty_server.runs",
+    "zesty_server.batches",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "zesty_server.config.middleware.ContentSecurityMiddleware",
+]
+ROOT_URLCONF = "zesty_server.config.urls"
+WSGI_APPLICATION = "zesty_server.config.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "zesty.sqlite3",
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+        },
+        # Requests and workers are threads of several processes; a file database in tests too.
+        "TEST": {"NAME": DATA / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+_NOW = os.environ.get("ZESTY_TASKS") == "now"
+TASKS = {
+    "default": {
+        "BACKEND": "django_tasks.backends.immediate.ImmediateBackend"
+        if _NOW
+        else "django_tasks_db.DatabaseBackend",
+        "QUEUES": ["default"],
+    }
+}
+
+WEB_BUILD = SOURCE / "zesty_server" / "web_build"
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA / "static"
+WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.exists() else None
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
+
+#: Largest upload in bytes: 4 hours of stereo at 96 kHz and 24 bit fit.
+MAX_UPLOAD_BYTES = int(os.environ.get("ZESTY_MAX_UPLOAD_BYTES", 9_000_000_000))
+CSRF_COOKIE_SAMESITE = "Strict"
+CSRF_FAILURE_VIEW = "zesty_server.config.errors.csrf_failure"
+SECURE_REFERRER_POLICY = "same-origin"
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["zesty_server.config.access.LocalAccess"],
+    "DEFAULT_PERMISSION_CLASSES": [],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "zesty_server.config.errors.answer_error",
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Zesty Voice",
+    "VERSION": "0.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {"JobStateEnum": "zesty_server.jobs.models.JobState"},
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,8 @@
+"""WSGI entry point for gunicorn."""
+
+import os
+
+from django.core.wsgi import get_wsgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zesty_server.config.settings")
+application = get_wsgi_application()

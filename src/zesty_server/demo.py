@@ -1,0 +1,69 @@
+"""The demo: six home recordings, room tones, a starter recipe, and a run or two to look at."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+from django.conf import settings
+
+from zesty_core.errors import BadInput
+from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.services import import_recipe
+from zesty_server.recordings.models import Recording
+from zesty_server.recordings.services import (
+    apply_recipe,
+    measure,
+    receive_recording,
+    rename_recording,
+)
+from zesty_server.rooms.services import mark_room_tone
+from zesty_server.runs.services import do, start_run
+
+#: Loaded in this order, so that the list shows them the other way round.
+_ORDER = (
+    "volunteer-desk", "counting-lesson-3", "letters-31-warden", "letters-31-opening",
+    "hide-guide-saltmarsh", "hide-guide-causeway",
+)
+_MARKED = ("hide-guide-causeway", "letters-31-opening", "letters-31-warden")
+_RUN = ("letters-31-opening", "hide-guide-causeway")
+
+
+def load_demo(folder: Path, say: Callable[[str], object]) -> None:
+    """Load it once; what the user did since is left alone."""
+    marker = Path(settings.DATA) / "demo-loaded"
+    if marker.exists():
+        return
+    if not folder.is_dir():
+        raise BadInput(f"{folder} does not hold the demo recordings; make them with make samples")
+    say("Loading the demo recordings ...")
+    recipes = _recipes(folder.parent)
+    for stem in _ORDER:
+        recording = _recording(folder, stem)
+        if stem in _RUN:
+            apply_recipe(recording, recipes[0])
+            do(str(start_run(recording).pk))
+        say(f"  {recording.name}")
+    marker.touch()
+
+
+def _recipes(folder: Path) -> list[Recipe]:
+    documents = sorted(folder.glob("*.zesty.json"))
+    return [import_recipe(d.read_bytes(), d.name) for d in documents]
+
+
+def _recording(folder: Path, stem: str) -> Recording:
+    path = folder / f"{stem}.wav"
+    truth = json.loads(path.with_suffix(".truth.json").read_text(encoding="utf-8"))
+    with path.open("rb") as file:
+        recording = receive_recording(file, path.name, path.stat().st_size)
+    rename_recording(
+        recording, {"name": truth["title"], "label": f"{truth['role']}, {truth['room']}"}
+    )
+    measure(str(recording.pk))
+    recording.refresh_from_db()
+    if stem in _MARKED:
+        start_s, end_s = truth["room_tone"]
+        mark_room_tone(recording, start_s, end_s, truth["room"])
+    return recording

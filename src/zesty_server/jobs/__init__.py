@@ -1,0 +1,1 @@
+"""Work that takes time: leases, progress, cancelling."""

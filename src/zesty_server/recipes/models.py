@@ -1,0 +1,25 @@
+"""Recipes."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+
+
+class Recipe(models.Model):
+    """A saved chain. ``steps`` is the list of the recipe document, defaults written out."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=200, unique=True)
+    description = models.TextField(blank=True)
+    steps = models.JSONField(default=list)
+    version = models.PositiveIntegerField(default=1, help_text="Goes up when the steps change.")
+    created_at = models.DateTimeField(auto_now_add=True)
+    updated_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name

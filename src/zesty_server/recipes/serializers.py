@@ -1,0 +1,70 @@
+"""Recipes and step types as JSON."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.selectors import sentences
+
+
+class StepSerializer(serializers.Serializer[dict[str, Any]]):
+    """A step of a chain, as in the recipe document. The core checks the settings."""
+
+    type = serializers.CharField()
+    enabled = serializers.BooleanField(default=True)
+    params = serializers.DictField(default=dict)
+
+
+class RecipeSerializer(serializers.ModelSerializer[Recipe]):
+    """A recipe and what it does."""
+
+    steps = StepSerializer(many=True)
+    sentences = serializers.SerializerMethodField(help_text="What each step does, in plain words.")
+
+    class Meta:
+        model = Recipe
+        fields = (
+            "id", "name", "description", "steps", "version", "created_at", "updated_at",
+            "sentences",
+        )
+        read_only_fields = ("version",)
+        # Uniqueness is checked by the service, with the same message for every caller.
+        extra_kwargs = {"name": {"validators": []}, "description": {"required": False}}  # noqa: RUF012
+
+    def get_sentences(self, recipe: Recipe) -> list[str]:
+        """Made from the settings."""
+        return sentences(recipe.steps)
+
+
+class SettingSerializer(serializers.Serializer[dict[str, Any]]):
+    """Declaration of one setting."""
+
+    name = serializers.CharField()
+    kind = serializers.ChoiceField(("number", "choice", "switch", "records"))
+    label = serializers.CharField()
+    help = serializers.CharField()
+    unit = serializers.CharField()
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    usual = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    increment = serializers.FloatField(allow_null=True)
+    scale = serializers.ChoiceField(("linear", "log"))
+    choices = serializers.ListField(child=serializers.JSONField())
+    word = serializers.CharField(allow_null=True)
+    most = serializers.IntegerField(allow_null=True)
+    matters_for = serializers.ListField(child=serializers.CharField())
+    record = serializers.ListField(
+        child=serializers.DictField(), allow_null=True,
+        help_text="Settings of one entry of a list; each has the shape of a setting.",
+    )
+    default = serializers.JSONField()
+
+
+class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
+    """A kind of step with its settings."""
+
+    type = serializers.CharField()
+    label = serializers.CharField()
+    summary = serializers.CharField()
+    settings = SettingSerializer(many=True)

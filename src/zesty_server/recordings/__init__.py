@@ -1,0 +1,1 @@
+"""Recordings as they came in, with their measures."""

@@ -1,0 +1,64 @@
+"""Recordings."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+
+from zesty_server.jobs.models import Job
+
+
+class Recording(Job):
+    """One imported file, kept as it came; the job fields are those of its intake.
+
+    Files lie in a folder named by the id; names given by people are never paths.
+    """
+
+    name = models.CharField(max_length=200, help_text="Title shown; starts as the file's name.")
+    label = models.CharField(max_length=200, blank=True, help_text="Role, room, show: free text.")
+    original_name = models.CharField(max_length=255)
+    size_bytes = models.BigIntegerField()
+    sha256 = models.CharField(max_length=64, blank=True)
+    container = models.CharField(max_length=20, blank=True)
+    subtype = models.CharField(max_length=20, blank=True)
+    sample_rate_hz = models.PositiveIntegerField(default=0)
+    channels = models.PositiveSmallIntegerField(default=0)
+    length_samples = models.BigIntegerField(default=0)
+    measures = models.JSONField(null=True)
+    chain = models.JSONField(default=list, help_text="Steps in order, as in a recipe.")
+    recipe = models.ForeignKey(
+        "recipes.Recipe", null=True, blank=True, on_delete=models.SET_NULL,
+        related_name="recordings", help_text="Recipe the chain came from.",
+    )
+    recipe_version = models.PositiveIntegerField(null=True)
+    room_tone = models.ForeignKey(
+        "rooms.RoomTone", null=True, blank=True, on_delete=models.SET_NULL, related_name="used_in"
+    )
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def folder(self) -> Path:
+        """Where its files lie."""
+        return Path(settings.MEDIA_ROOT) / "recordings" / str(self.pk)
+
+    @property
+    def path(self) -> Path:
+        """The file as it came."""
+        return self.folder / "original"
+
+    @property
+    def overview_path(self) -> Path:
+        """Waveform overview."""
+        return self.folder / "overview.npy"
+
+    @property
+    def duration_s(self) -> float | None:
+        """Length in seconds, once known."""
+        return self.length_samples / self.sample_rate_hz if self.sample_rate_hz else None

@@ -1,0 +1,113 @@
+"""Recordings, measures and overviews as JSON."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.serializers import StepSerializer
+from zesty_server.recordings.models import Recording
+from zesty_server.rooms.serializers import RoomToneSerializer
+
+JOB_FIELDS = ("state", "progress", "doing", "error", "error_code", "created_at", "finished_at")
+
+
+class SpanSerializer(serializers.Serializer[dict[str, Any]]):
+    """A stretch of time."""
+
+    start_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+
+
+def _level() -> serializers.FloatField:
+    return serializers.FloatField(allow_null=True)
+
+
+class LevelsSerializer(serializers.Serializer[dict[str, Any]]):
+    """Levels at one point of a chain."""
+
+    true_peak_dbtp = _level()
+    voice_level_dbfs = _level()
+    noise_floor_dbfs = _level()
+
+
+class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
+    """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
+
+    duration_s = serializers.FloatField()
+    sample_rate_hz = serializers.IntegerField()
+    channels = serializers.IntegerField()
+    sample_peak_dbfs = _level()
+    true_peak_dbtp = _level()
+    rms_dbfs = _level()
+    crest_db = _level()
+    integrated_lufs = _level()
+    momentary_max_lufs = _level()
+    short_term_max_lufs = _level()
+    loudness_range_lu = _level()
+    voice_level_dbfs = _level()
+    voice_activity = _level()
+    noise_floor_dbfs = _level()
+    noise_floor_source = serializers.CharField(allow_null=True)
+    noise_floor_span = SpanSerializer(allow_null=True)
+    clearance_db = _level()
+    digital_silence_share = serializers.FloatField()
+    dc_offset = serializers.ListField(child=serializers.FloatField())
+    clipped_runs = serializers.IntegerField()
+    clipped_at_s = serializers.ListField(child=serializers.FloatField())
+    reasons = serializers.DictField(child=serializers.CharField())
+    found_room_tone = SpanSerializer(allow_null=True)
+
+
+class OverviewSerializer(serializers.Serializer[dict[str, Any]]):
+    """Lowest, highest and RMS value of each bin."""
+
+    bin_s = serializers.FloatField()
+    start_s = serializers.FloatField()
+    low = serializers.ListField(child=serializers.FloatField())
+    high = serializers.ListField(child=serializers.FloatField())
+    rms = serializers.ListField(child=serializers.FloatField())
+
+
+class OverviewQuerySerializer(serializers.Serializer[dict[str, Any]]):
+    """Which stretch, and how many bins at most."""
+
+    start_s = serializers.FloatField(min_value=0, default=0.0)
+    end_s = serializers.FloatField(min_value=0, required=False)
+    bins = serializers.IntegerField(min_value=1, max_value=4000, default=1000)
+
+
+class RecordingSerializer(serializers.ModelSerializer[Recording]):
+    """A recording with its chain."""
+
+    duration_s = serializers.FloatField(read_only=True, allow_null=True)
+    measures = MeasuresSerializer(read_only=True, allow_null=True)
+    chain = StepSerializer(many=True, read_only=True)
+    recipe_name = serializers.CharField(source="recipe.name", read_only=True, default=None)
+    recipe_steps = serializers.JSONField(source="recipe.steps", read_only=True, default=None)
+    room_tone = RoomToneSerializer(read_only=True, allow_null=True)
+    latest_run = serializers.UUIDField(source="latest_run_id", read_only=True, default=None)
+
+    class Meta:
+        model = Recording
+        fields = (
+            "id", "name", "label", "original_name", "size_bytes", "container", "subtype",
+            "sample_rate_hz", "channels", "duration_s", "measures", "chain", "recipe",
+            "recipe_name", "recipe_version", "recipe_steps", "room_tone", "latest_run",
+            *JOB_FIELDS,
+        )
+        read_only_fields = tuple(f for f in fields if f not in ("name", "label"))
+
+
+class ChainSerializer(serializers.Serializer[None]):
+    """A chain to set."""
+
+    steps = StepSerializer(many=True)
+
+
+class ApplyRecipeSerializer(serializers.Serializer[None]):
+    """A recipe to apply."""
+
+    recipe = serializers.PrimaryKeyRelatedField(queryset=Recipe.objects.all())

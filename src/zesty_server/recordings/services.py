@@ -1,0 +1,176 @@
+"""Bringing recordings in, measuring them, changing what is done with them."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+from pathlib import Path, PurePosixPath
+from typing import IO, Any
+
+import numpy as np
+from django.conf import settings
+from django.db import transaction
+
+from zesty_core.audio.reader import AudioFile
+from zesty_core.chain import Progress
+from zesty_core.dsp.denormals import flush_to_zero
+from zesty_core.errors import BadInput, Cancelled, UnreadableAudio, UnwritableAudio
+from zesty_core.measure.overview import OverviewMaker
+from zesty_core.measure.report import FullMeter
+from zesty_server.jobs.models import Job
+from zesty_server.jobs.services import Reporter, claim, work_on
+from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.services import checked_steps
+from zesty_server.recordings.models import Recording
+
+_CHUNK_BYTES = 1 << 20
+_SPARE_BYTES = 50_000_000
+
+
+def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recording:
+    """Stream an upload to disk, check that it is sound, and queue its measuring.
+
+    Raises
+    ------
+    BadInput
+        No name, too large, ended early.
+    UnreadableAudio
+        Not a sound file we work on; nothing is kept.
+    UnwritableAudio
+        The disk is full; nothing is kept.
+    """
+    from zesty_server.recordings.tasks import measure_recording
+
+    name = display_name(name)
+    _check_size(name, size_bytes)
+    recording = Recording(
+        name=Path(name).stem[:200] or name[:200], original_name=name[-255:], size_bytes=size_bytes
+    )
+    recording.folder.mkdir(parents=True)
+    try:
+        recording.sha256 = _store(stream, recording.path, name, size_bytes)
+        _read_header(recording)
+        recording.save(force_insert=True)
+    except BaseException:
+        shutil.rmtree(recording.folder, ignore_errors=True)
+        raise
+    transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
+    return recording
+
+
+def display_name(given: str) -> str:
+    """Last part of a name that may look like a path, without control characters."""
+    last = PurePosixPath(given.replace("\\", "/")).name
+    name = "".join(c for c in last if c.isprintable()).strip()
+    if not name:
+        raise BadInput("name: the file must have a name", path="name")
+    return name
+
+
+def _check_size(name: str, size_bytes: int) -> None:
+    if size_bytes <= 0:
+        raise UnreadableAudio(name, "is empty (0 bytes)")
+    if size_bytes > settings.MAX_UPLOAD_BYTES:
+        most = settings.MAX_UPLOAD_BYTES / 1e9
+        raise BadInput(f"{name}: has {size_bytes / 1e9:.1f} GB; up to {most:.1f} GB are taken in")
+    free = shutil.disk_usage(settings.MEDIA_ROOT).free
+    if free < size_bytes + _SPARE_BYTES:
+        raise UnwritableAudio(
+            name, f"it needs {size_bytes / 1e6:.0f} MB and the disk has {free / 1e6:.0f} MB free"
+        )
+
+
+def _store(stream: IO[bytes], path: Path, name: str, size_bytes: int) -> str:
+    """Write the stream; returns its SHA-256."""
+    digest, left = hashlib.sha256(), size_bytes
+    try:
+        with path.open("xb") as file:
+            while left > 0:
+                chunk = stream.read(min(_CHUNK_BYTES, left))
+                if not chunk:
+                    raise UnreadableAudio(
+                        name, f"the upload broke off with {left} of {size_bytes} bytes missing"
+                    )
+                file.write(chunk)
+                digest.update(chunk)
+                left -= len(chunk)
+            file.flush()
+            os.fsync(file.fileno())
+    except OSError as fault:
+        raise UnwritableAudio(name, f"the disk did not take it ({fault.strerror})") from None
+    path.chmod(0o444)
+    return digest.hexdigest()
+
+
+def _read_header(recording: Recording) -> None:
+    file = AudioFile(recording.path, recording.original_name)
+    recording.container, recording.subtype = file.format.container, file.format.subtype
+    recording.sample_rate_hz = file.info.sample_rate_hz
+    recording.channels = file.info.channels
+    recording.length_samples = file.info.length_samples
+
+
+def measure(recording_id: str) -> None:
+    """Measure a recording and draw its overview (background)."""
+    job = claim(Recording, recording_id)
+    if job is not None:
+        work_on(job, _measure)
+
+
+def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
+    assert isinstance(job, Recording)
+    flush_to_zero()
+    file = AudioFile(job.path, job.original_name)
+    meter, overview = FullMeter(file.info), OverviewMaker(file.info.channels)
+    done = 0
+    for block in file.blocks():
+        if reporter.cancelled():
+            raise Cancelled
+        meter.push(block)
+        overview.push(block)
+        done += block.shape[1]
+        reporter.progress(Progress(done / file.info.length_samples, "measuring"))
+    store_overview(job.overview_path, overview)
+    return {"measures": meter.finish().as_json()}
+
+
+def store_overview(path: Path, overview: OverviewMaker) -> None:
+    """Write the overview whole or not at all."""
+    part = path.with_suffix(".part.npy")
+    np.save(part, overview.finish())
+    part.replace(path)
+
+
+def rename_recording(recording: Recording, changes: dict[str, Any]) -> Recording:
+    """Change title or label."""
+    if "name" in changes and not changes["name"].strip():
+        raise BadInput("name: must not be empty", path="name")
+    for field in ("name", "label"):
+        if field in changes:
+            setattr(recording, field, changes[field].strip())
+    recording.save(update_fields=["name", "label"])
+    return recording
+
+
+def set_chain(recording: Recording, steps: object) -> Recording:
+    """Replace the chain; raises with the fault's path and keeps the old one when it is wrong."""
+    recording.chain = checked_steps(steps)
+    recording.save(update_fields=["chain"])
+    return recording
+
+
+def apply_recipe(recording: Recording, recipe: Recipe) -> Recording:
+    """Make the recipe's steps the recording's chain."""
+    recording.chain = checked_steps(recipe.steps)
+    recording.recipe, recording.recipe_version = recipe, recipe.version
+    recording.save(update_fields=["chain", "recipe", "recipe_version"])
+    return recording
+
+
+def delete_recording(recording: Recording) -> None:
+    """Remove the row, then the files; a leftover folder is better than a row without its file."""
+    folders = [recording.folder, *(run.folder for run in recording.runs.all())]
+    recording.delete()
+    for folder in folders:
+        shutil.rmtree(folder, ignore_errors=True)

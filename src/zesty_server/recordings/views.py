@@ -1,0 +1,171 @@
+"""Recordings over HTTP."""
+
+from __future__ import annotations
+
+import mimetypes
+
+from django.http import HttpResponseBase
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import mixins, status, viewsets
+from rest_framework.decorators import action
+from rest_framework.negotiation import BaseContentNegotiation
+from rest_framework.parsers import BaseParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.serializers import BaseSerializer
+from rest_framework.views import APIView
+
+from zesty_core.errors import BadInput
+from zesty_server.config.ranges import ranged_file
+from zesty_server.recordings.models import Recording
+from zesty_server.recordings.selectors import overview_of, recordings
+from zesty_server.recordings.serializers import (
+    ApplyRecipeSerializer,
+    ChainSerializer,
+    OverviewQuerySerializer,
+    OverviewSerializer,
+    RecordingSerializer,
+)
+from zesty_server.recordings.services import (
+    apply_recipe,
+    delete_recording,
+    receive_recording,
+    rename_recording,
+    set_chain,
+)
+from zesty_server.rooms.serializers import MarkRoomToneSerializer, UseRoomToneSerializer
+from zesty_server.rooms.services import mark_room_tone, use_room_tone
+
+
+class RawParser(BaseParser):
+    """Leaves the body alone, so that it can be streamed."""
+
+    media_type = "*/*"
+
+    def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
+        """Return the stream itself."""
+        return stream
+
+
+class RecordingUploadView(APIView):
+    """Takes a file in as the plain body of a POST."""
+
+    parser_classes = (RawParser,)
+
+    @extend_schema(
+        request={"application/octet-stream": OpenApiTypes.BINARY},
+        responses={201: RecordingSerializer},
+        parameters=[OpenApiParameter("name", str, required=True, description="The file's name.")],
+    )
+    def post(self, request: Request) -> Response:
+        """Store it and queue its measuring."""
+        try:
+            size = int(request.META.get("CONTENT_LENGTH") or 0)
+        except ValueError:
+            raise BadInput("Content-Length: must be a number of bytes") from None
+        recording = receive_recording(
+            request._request, request.query_params.get("name", ""), size  # type: ignore[arg-type]
+        )
+        fresh = recordings().get(pk=recording.pk)
+        return Response(RecordingSerializer(fresh).data, status.HTTP_201_CREATED)
+
+
+class AnyContent(BaseContentNegotiation):
+    """Players ask for audio types; the answer is what it is."""
+
+    def select_parser(self, request, parsers):  # type: ignore[no-untyped-def]
+        """Take the first."""
+        return parsers[0]
+
+    def select_renderer(self, request, renderers, format_suffix=None):  # type: ignore[no-untyped-def]
+        """Take the first."""
+        return renderers[0], renderers[0].media_type
+
+
+class RecordingViewSet(
+    mixins.ListModelMixin,
+    mixins.RetrieveModelMixin,
+    mixins.UpdateModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet[Recording],
+):
+    """List, look, rename, delete; set the chain, the recipe and the room tone."""
+
+    queryset = Recording.objects.none()
+    serializer_class = RecordingSerializer
+    http_method_names = ("get", "head", "post", "put", "patch", "delete")
+    content_negotiation_class = AnyContent
+
+    def get_queryset(self):  # type: ignore[no-untyped-def]
+        """All."""
+        return recordings()
+
+    def perform_update(self, serializer: BaseSerializer[Recording]) -> None:
+        """Title and label."""
+        assert serializer.instance is not None
+        rename_recording(serializer.instance, serializer.validated_data)
+
+    def perform_destroy(self, instance: Recording) -> None:
+        """Row and files."""
+        delete_recording(instance)
+
+    def _answer(self, recording: Recording) -> Response:
+        return Response(RecordingSerializer(recordings().get(pk=recording.pk)).data)
+
+    @extend_schema(request=ChainSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["put"])
+    def chain(self, request: Request, pk: str | None = None) -> Response:
+        """Replace the chain."""
+        return self._answer(set_chain(self.get_object(), request.data.get("steps")))
+
+    @extend_schema(request=ApplyRecipeSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["post"], url_path="apply-recipe")
+    def apply_recipe(self, request: Request, pk: str | None = None) -> Response:
+        """Make a recipe's steps the chain."""
+        wanted = ApplyRecipeSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        return self._answer(apply_recipe(self.get_object(), wanted.validated_data["recipe"]))
+
+    @extend_schema(request=MarkRoomToneSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["post"], url_path="mark-room-tone")
+    def mark_room_tone(self, request: Request, pk: str | None = None) -> Response:
+        """Keep a span as room tone and use it."""
+        span = MarkRoomToneSerializer(data=request.data)
+        span.is_valid(raise_exception=True)
+        recording = self.get_object()
+        mark_room_tone(recording, **span.validated_data)
+        return self._answer(recording)
+
+    @extend_schema(request=UseRoomToneSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["put"], url_path="room-tone")
+    def room_tone(self, request: Request, pk: str | None = None) -> Response:
+        """Use a room tone kept before, or let it be found."""
+        choice = UseRoomToneSerializer(data=request.data)
+        choice.is_valid(raise_exception=True)
+        recording = self.get_object()
+        use_room_tone(recording, choice.validated_data["room_tone"])
+        return self._answer(recording)
+
+    @extend_schema(parameters=[OverviewQuerySerializer], responses=OverviewSerializer)
+    @action(detail=True, methods=["get"])
+    def overview(self, request: Request, pk: str | None = None) -> Response:
+        """Waveform of a stretch."""
+        query = OverviewQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        recording, wanted = self.get_object(), query.validated_data
+        return Response(
+            overview_of(
+                recording.overview_path, recording.sample_rate_hz, recording.length_samples,
+                wanted["start_s"], wanted.get("end_s"), wanted["bins"],
+            )
+        )
+
+    @extend_schema(responses={(200, "audio/*"): OpenApiTypes.BINARY})
+    @action(detail=True, methods=["get", "head"])
+    def audio(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The recording as it came, for listening."""
+        recording = self.get_object()
+        kind, _ = mimetypes.guess_type(recording.original_name)
+        kind = kind if kind and kind.startswith("audio/") else "application/octet-stream"
+        return ranged_file(request._request, recording.path, kind)

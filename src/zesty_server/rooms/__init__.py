@@ -1,0 +1,1 @@
+"""Room tones: samples of "nobody is speaking"."""

@@ -1,0 +1,28 @@
+"""Room tones."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+
+
+class RoomTone(models.Model):
+    """A named stretch of a recording in which nobody speaks; usable on any recording."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=200, help_text="Name of the room or microphone.")
+    recording = models.ForeignKey(
+        "recordings.Recording", on_delete=models.CASCADE, related_name="room_tones",
+        help_text="Where the sample comes from.",
+    )
+    start_s = models.FloatField()
+    end_s = models.FloatField()
+    level_dbfs = models.FloatField(null=True, help_text="RMS without DC; null for silence.")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return self.name

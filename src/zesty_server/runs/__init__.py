@@ -1,0 +1,1 @@
+"""A chain run over a recording, and its result."""

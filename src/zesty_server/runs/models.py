@@ -1,0 +1,63 @@
+"""Runs."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+
+from zesty_server.jobs.models import Job
+
+
+class Run(Job):
+    """A chain run over a recording: a copy of all that went in, and what came out."""
+
+    recording = models.ForeignKey(
+        "recordings.Recording", on_delete=models.CASCADE, related_name="runs"
+    )
+    batch = models.ForeignKey(
+        "batches.Batch", null=True, blank=True, on_delete=models.CASCADE, related_name="runs"
+    )
+    chain = models.JSONField(help_text="Steps as they were, every setting written out.")
+    recipe_name = models.CharField(max_length=200, blank=True)
+    recipe_version = models.PositiveIntegerField(null=True)
+    engine_version = models.CharField(max_length=20)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+    points = models.JSONField(default=list, help_text="Levels and report after every step.")
+    room_tone = models.JSONField(null=True, help_text="Span used, and where it came from.")
+    notes = models.JSONField(default=list)
+    clipped_samples = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"{self.recording.name}, {self.created_at:%Y-%m-%d %H:%M}"
+
+    @property
+    def folder(self) -> Path:
+        """Where its files lie."""
+        return Path(settings.MEDIA_ROOT) / "runs" / str(self.pk)
+
+    @property
+    def result_path(self) -> Path:
+        """The finished file."""
+        return self.folder / "result.wav"
+
+    @property
+    def pair_path(self) -> Path:
+        """Before and after as channels of one file, for comparing at the same sample."""
+        return self.folder / "pair.flac"
+
+    @property
+    def overview_path(self) -> Path:
+        """Waveform overview of the result."""
+        return self.folder / "overview.npy"
+
+    @property
+    def result_name(self) -> str:
+        """Name of the finished file for people."""
+        stem = "".join(c for c in self.recording.name if c not in '/\\:*?"<>|').strip()
+        return f"{stem or 'recording'}.wav"

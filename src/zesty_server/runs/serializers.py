@@ -1,0 +1,61 @@
+"""Runs as JSON."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from zesty_server.recipes.serializers import StepSerializer
+from zesty_server.recordings.models import Recording
+from zesty_server.recordings.serializers import (
+    JOB_FIELDS,
+    LevelsSerializer,
+    MeasuresSerializer,
+    SpanSerializer,
+)
+from zesty_server.runs.models import Run
+
+
+class PointSerializer(serializers.Serializer[dict[str, Any]]):
+    """Levels after one step, and what the step reports."""
+
+    type = serializers.CharField()
+    enabled = serializers.BooleanField()
+    levels = LevelsSerializer()
+    report = serializers.DictField()
+
+
+class UsedRoomToneSerializer(serializers.Serializer[dict[str, Any]]):
+    """Room tone of a run: marked, found, from another recording, or none."""
+
+    source = serializers.CharField()
+    span = SpanSerializer(allow_null=True)
+
+
+class RunSerializer(serializers.ModelSerializer[Run]):
+    """A run with what went in and what came out."""
+
+    recording_name = serializers.CharField(source="recording.name", read_only=True)
+    duration_s = serializers.FloatField(source="recording.duration_s", read_only=True)
+    chain = StepSerializer(many=True, read_only=True)
+    before = MeasuresSerializer(read_only=True, allow_null=True)
+    after = MeasuresSerializer(read_only=True, allow_null=True)
+    points = PointSerializer(many=True, read_only=True)
+    room_tone = UsedRoomToneSerializer(read_only=True, allow_null=True)
+    notes = serializers.ListField(child=serializers.CharField(), read_only=True)
+
+    class Meta:
+        model = Run
+        fields = (
+            "id", "recording", "recording_name", "duration_s", "batch", "chain", "recipe_name",
+            "recipe_version", "engine_version", "before", "after", "points", "room_tone", "notes",
+            "clipped_samples", "started_at", *JOB_FIELDS,
+        )
+        read_only_fields = fields
+
+
+class StartRunSerializer(serializers.Serializer[None]):
+    """Which recording to run the chain of."""
+
+    recording = serializers.PrimaryKeyRelatedField(queryset=Recording.objects.all())

@@ -1,0 +1,11 @@
+"""Background work on runs. Tasks take ids."""
+
+from django_tasks import task
+
+from zesty_server.runs import services
+
+
+@task()
+def do_run(run_id: str) -> None:
+    """Do a run."""
+    services.do(run_id)
