@@ -3,6 +3,7 @@
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularJSONAPIView
 
+from zesty_server.config import schema as schema  # registers the access scheme
 from zesty_server.config.pages import page, unknown_address
 
 urlpatterns = [

@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_core.recipe import chain_from_json
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
@@ -85,20 +86,29 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     duration_s = serializers.FloatField(read_only=True, allow_null=True)
     measures = MeasuresSerializer(read_only=True, allow_null=True)
     chain = StepSerializer(many=True, read_only=True)
-    recipe_name = serializers.CharField(source="recipe.name", read_only=True, default=None)
-    recipe_steps = serializers.JSONField(source="recipe.steps", read_only=True, default=None)
+    recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
+    recipe_steps = StepSerializer(
+        source="recipe.steps", many=True, read_only=True, allow_null=True
+    )
+    chain_sentences = serializers.SerializerMethodField(
+        help_text="What each step of the chain does, in plain words."
+    )
     room_tone = RoomToneSerializer(read_only=True, allow_null=True)
-    latest_run = serializers.UUIDField(source="latest_run_id", read_only=True, default=None)
+    latest_run = serializers.UUIDField(source="latest_run_id", read_only=True, allow_null=True)
 
     class Meta:
         model = Recording
         fields = (
             "id", "name", "label", "original_name", "size_bytes", "container", "subtype",
             "sample_rate_hz", "channels", "duration_s", "measures", "chain", "recipe",
-            "recipe_name", "recipe_version", "recipe_steps", "room_tone", "latest_run",
+            "recipe_name", "recipe_version", "recipe_steps", "chain_sentences", "room_tone", "latest_run",
             *JOB_FIELDS,
         )
         read_only_fields = tuple(f for f in fields if f not in ("name", "label"))
+
+    def get_chain_sentences(self, recording: Recording) -> list[str]:
+        """Made from the settings."""
+        return [entry.step.sentence() for entry in chain_from_json(recording.chain)]
 
 
 class ChainSerializer(serializers.Serializer[None]):

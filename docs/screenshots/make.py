@@ -1,0 +1,54 @@
+"""Take the pictures of the main views from a running demo.
+
+Run: ``make demo`` in one terminal, then ``.venv/bin/python docs/screenshots/make.py [ADDRESS]``.
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+HERE = Path(__file__).parent
+SIZE = {"width": 1280, "height": 800}
+
+
+def main() -> None:
+    """All views into this folder."""
+    address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8765"
+    with sync_playwright() as engine:
+        browser = engine.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+        page = browser.new_page(viewport=SIZE)
+        page.goto(f"{address}/recordings")
+        page.get_by_label("Choose Hide guide: saltmarsh").wait_for()
+        shot(page, "recordings")
+        page.get_by_role("link", name="Hide guide: causeway").click()
+        page.get_by_role("heading", name="Level path").wait_for()
+        page.get_by_role("button", name="Compressor", exact=True).click()
+        shot(page, "workbench")
+        page.get_by_role("button", name="EQ", exact=True).click()
+        shot(page, "workbench-eq")
+        for name in ("recipes", "room-tones", "batches"):
+            page.goto(f"{address}/{name}")
+            page.get_by_role("heading", level=1).wait_for()
+            shot(page, name)
+        batch = page.locator("a[href^='/batches/']").first
+        if batch.count():
+            batch.click()
+            page.get_by_role("progressbar", name="Batch").wait_for()
+            shot(page, "batch")
+        browser.close()
+
+
+def shot(page: Page, name: str) -> None:
+    """One picture, once nothing moves any more."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(500)
+    page.screenshot(path=HERE / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,14 @@
+"""What the API's description says about access."""
+
+from drf_spectacular.extensions import OpenApiAuthenticationExtension
+
+
+class LocalAccessScheme(OpenApiAuthenticationExtension):
+    """The page's own token, sent as a header with every change."""
+
+    target_class = "zesty_server.config.access.LocalAccess"
+    name = "pageToken"
+
+    def get_security_definition(self, auto_schema: object) -> dict[str, str]:
+        """A header."""
+        return {"type": "apiKey", "in": "header", "name": "X-CSRFToken"}

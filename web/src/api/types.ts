@@ -1,0 +1,28 @@
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+
+export type Recording = Schemas["Recording"];
+export type Run = Schemas["Run"];
+export type Recipe = Schemas["Recipe"];
+export type Batch = Schemas["Batch"];
+export type RoomTone = Schemas["RoomTone"];
+export type Measures = Schemas["Measures"];
+export type Levels = Schemas["Levels"];
+export type Point = Schemas["Point"];
+export type Overview = Schemas["Overview"];
+export type StepType = Schemas["StepType"];
+export type Setting = Schemas["Setting"];
+export type JobState = Schemas["JobStateEnum"];
+
+/** A setting's value: plain JSON, checked by the server. */
+export type SettingValue = number | string | boolean | SettingRecord[];
+export type SettingRecord = Record<string, number | string | boolean>;
+export type Params = Record<string, SettingValue>;
+
+/** A step of a chain, as in the recipe document. */
+export interface Step {
+  type: string;
+  enabled: boolean;
+  params: Params;
+}

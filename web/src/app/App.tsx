@@ -1,0 +1,24 @@
+import CssBaseline from "@mui/material/CssBaseline";
+import { ThemeProvider } from "@mui/material/styles";
+import useMediaQuery from "@mui/material/useMediaQuery";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { RouterProvider } from "react-router";
+
+import { queryClient } from "../api/queryClient";
+import { router } from "./router";
+import { makeTheme } from "./theme";
+
+/** The whole application. */
+export function App() {
+  const prefersDark = useMediaQuery("(prefers-color-scheme: dark)");
+  const theme = useMemo(() => makeTheme(prefersDark ? "dark" : "light"), [prefersDark]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <QueryClientProvider client={queryClient}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </ThemeProvider>
+  );
+}

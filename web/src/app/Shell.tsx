@@ -1,0 +1,105 @@
+import Box from "@mui/material/Box";
+import Link from "@mui/material/Link";
+import { useTheme } from "@mui/material/styles";
+import Typography from "@mui/material/Typography";
+import { NavLink, Outlet, useLocation } from "react-router";
+
+const places = [
+  { to: "/recordings", name: "Recordings" },
+  { to: "/recipes", name: "Recipes" },
+  { to: "/room-tones", name: "Room tones" },
+  { to: "/batches", name: "Batches" },
+];
+
+/** Navigation beside the page. */
+export function Shell() {
+  const inWorkbench = /^\/recordings\/.+/.test(useLocation().pathname);
+  return (
+    <Box sx={{ display: "flex", minHeight: "100vh" }}>
+      <Box
+        component="nav"
+        aria-label="Places"
+        sx={{ width: 128, flexShrink: 0, position: "sticky", top: 0, height: "100vh", pt: 5 }}
+      >
+        <Mark />
+        <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 6 }}>
+          {places.map((place) => (
+            <Box component="li" key={place.to}>
+              <Place {...place} />
+              {place.to === "/recordings" && inWorkbench && (
+                <Typography variant="body2" sx={{ pl: 9.5, py: 1, fontWeight: 700 }}>
+                  Workbench
+                </Typography>
+              )}
+            </Box>
+          ))}
+        </Box>
+      </Box>
+      <Box component="main" sx={{ flex: 1, minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4 }}>
+        <Outlet />
+      </Box>
+    </Box>
+  );
+}
+
+function Mark() {
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 2, pl: 6 }}>
+      <img src="/mark.svg" alt="" width={30} height={30} />
+      <Typography variant="h3" component="span" sx={{ lineHeight: 1.02 }}>
+        Zesty
+        <br />
+        Voice
+      </Typography>
+    </Box>
+  );
+}
+
+/** A word; an ink half-disc at the page's edge marks where one is. */
+function Place({ to, name }: { to: string; name: string }) {
+  const { colours } = useTheme();
+  return (
+    <NavLink to={to} style={{ textDecoration: "none" }}>
+      {({ isActive }) => (
+        <Box
+          sx={{
+            position: "relative",
+            pl: 6,
+            py: 1.5,
+            color: isActive ? colours.ink : colours.muted,
+            fontWeight: isActive ? 700 : 400,
+            "&:hover": { color: colours.ink },
+            "&::before": isActive
+              ? {
+                  content: '""',
+                  position: "absolute",
+                  left: 0,
+                  top: "50%",
+                  mt: "-10px",
+                  width: 10,
+                  height: 20,
+                  borderRadius: "0 10px 10px 0",
+                  backgroundColor: colours.ink,
+                }
+              : {},
+          }}
+        >
+          {name}
+        </Box>
+      )}
+    </NavLink>
+  );
+}
+
+/** Shown for addresses that lead nowhere, and when a page breaks. */
+export function NothingHere() {
+  return (
+    <Box sx={{ p: 8 }}>
+      <Typography variant="h1">This page cannot be shown</Typography>
+      <Typography sx={{ mt: 2 }}>
+        It may have been deleted. Your recordings are safe.{" "}
+        <Link href="/recordings">Go to the recordings</Link>
+      </Typography>
+    </Box>
+  );
+}

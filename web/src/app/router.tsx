@@ -1,0 +1,25 @@
+import { createBrowserRouter, Navigate } from "react-router";
+
+import { BatchesPage, BatchPage } from "../features/batches";
+import { RecipesPage } from "../features/recipes";
+import { RecordingsPage } from "../features/recordings";
+import { RoomTonesPage } from "../features/rooms";
+import { WorkbenchPage } from "../features/workbench";
+import { NothingHere, Shell } from "./Shell";
+
+export const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <NothingHere />,
+    children: [
+      { path: "/", element: <Navigate to="/recordings" replace /> },
+      { path: "/recordings", element: <RecordingsPage /> },
+      { path: "/recordings/:recordingId", element: <WorkbenchPage /> },
+      { path: "/recipes", element: <RecipesPage /> },
+      { path: "/room-tones", element: <RoomTonesPage /> },
+      { path: "/batches", element: <BatchesPage /> },
+      { path: "/batches/:batchId", element: <BatchPage /> },
+      { path: "*", element: <NothingHere /> },
+    ],
+  },
+]);

@@ -1,0 +1,195 @@
+/**
+ * Before and after from one file: its channels are before and after of the same samples, so that
+ * switching is a short cross-fade of two gains and cannot move in time. Lives outside React.
+ */
+
+export type Side = "before" | "after" | "removed";
+
+export interface PlayerState {
+  playing: boolean;
+  timeS: number;
+  side: Side;
+  matched: boolean;
+  fault: string | null;
+}
+
+export interface Sound {
+  url: string;
+  /** Channels of the recording; the file has twice as many when it holds both sides. */
+  channels: number;
+  hasAfter: boolean;
+  /** How much louder after is than before, in dB; null when it cannot be told. */
+  louderDb: number | null;
+}
+
+const FADE_S = 0.01;
+
+const factor = (db: number) => 10 ** (db / 20);
+
+/** Gains of the two sides: what is heard is `before * b + after * a`. */
+export function sideGains(
+  side: Side,
+  matched: boolean,
+  louderDb: number | null,
+): { before: number; after: number } {
+  // The louder side comes down to the softer one; turning up could clip.
+  const difference = matched && louderDb !== null ? louderDb : 0;
+  const before = difference < 0 ? factor(difference) : 1;
+  const after = difference > 0 ? factor(-difference) : 1;
+  if (side === "before") return { before, after: 0 };
+  if (side === "after") return { before: 0, after };
+  return { before: -before, after };
+}
+
+export class Player {
+  private readonly element = new Audio();
+  private context: AudioContext | null = null;
+  private splitter: ChannelSplitterNode | null = null;
+  private merger: ChannelMergerNode | null = null;
+  private gains: { before: GainNode; after: GainNode }[] = [];
+  private sound: Sound | null = null;
+  private readonly listeners = new Set<() => void>();
+  private state: PlayerState = {
+    playing: false, timeS: 0, side: "after", matched: false, fault: null,
+  };
+
+  constructor() {
+    this.element.preload = "auto";
+    const tell = () => this.change({ timeS: this.element.currentTime });
+    this.element.addEventListener("timeupdate", tell);
+    this.element.addEventListener("seeked", tell);
+    this.element.addEventListener("play", () => this.change({ playing: true }));
+    this.element.addEventListener("pause", () => this.change({ playing: false }));
+    this.element.addEventListener("ended", () => this.change({ playing: false }));
+    this.element.addEventListener("error", () => {
+      if (this.element.getAttribute("src")) {
+        this.change({ playing: false, fault: "This file cannot be played here. Run the chain first." });
+      }
+    });
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  readonly snapshot = (): PlayerState => this.state;
+
+  /** Exact position now, for drawing between the browser's own time events. */
+  get timeNowS(): number {
+    return this.element.currentTime;
+  }
+
+  /** Take another file; position and playing go on where they were. */
+  load(sound: Sound): void {
+    if (this.sound?.url === sound.url) {
+      this.sound = sound;
+      this.applyGains();
+      return;
+    }
+    const { currentTime, paused } = this.element;
+    const first = this.sound === null;
+    this.sound = sound;
+    this.element.src = sound.url;
+    this.element.currentTime = currentTime;
+    if (this.context) this.connect();
+    this.change({ fault: null });
+    if (!paused && !first) void this.element.play();
+  }
+
+  async play(): Promise<void> {
+    if (!this.sound) return;
+    this.start();
+    await this.context?.resume();
+    await this.element.play().catch(() => undefined);
+  }
+
+  pause(): void {
+    this.element.pause();
+  }
+
+  toggle(): void {
+    if (this.element.paused) void this.play();
+    else this.pause();
+  }
+
+  seek(timeS: number): void {
+    this.element.currentTime = Math.max(0, timeS);
+    this.change({ timeS: this.element.currentTime });
+  }
+
+  choose(side: Side): void {
+    if (side !== "before" && !this.sound?.hasAfter) return;
+    this.change({ side });
+    this.applyGains();
+  }
+
+  match(matched: boolean): void {
+    this.change({ matched });
+    this.applyGains();
+  }
+
+  /** Stop and let go of everything. */
+  close(): void {
+    this.element.pause();
+    this.element.removeAttribute("src");
+    this.element.load();
+    void this.context?.close();
+    this.context = null;
+    this.sound = null;
+  }
+
+  private start(): void {
+    if (this.context) return;
+    this.context = new AudioContext({ latencyHint: "interactive" });
+    const source = this.context.createMediaElementSource(this.element);
+    this.splitter = this.context.createChannelSplitter(4);
+    this.splitter.channelInterpretation = "discrete";
+    this.merger = this.context.createChannelMerger(2);
+    source.connect(this.splitter);
+    this.merger.connect(this.context.destination);
+    this.connect();
+  }
+
+  /** Wire the file's channels: before and after of each side of the head. */
+  private connect(): void {
+    const { context, splitter, merger, sound } = this;
+    if (!context || !splitter || !merger || !sound) return;
+    splitter.disconnect();
+    for (const pair of this.gains) {
+      pair.before.disconnect();
+      pair.after.disconnect();
+    }
+    this.gains = [0, 1].map((ear) => {
+      const channel = Math.min(ear, sound.channels - 1);
+      const before = context.createGain();
+      const after = context.createGain();
+      splitter.connect(before, channel);
+      if (sound.hasAfter) splitter.connect(after, sound.channels + channel);
+      before.connect(merger, 0, ear);
+      after.connect(merger, 0, ear);
+      return { before, after };
+    });
+    this.applyGains(true);
+  }
+
+  private applyGains(atOnce = false): void {
+    if (!this.context || !this.sound) return;
+    const side = this.sound.hasAfter ? this.state.side : "before";
+    const wanted = sideGains(side, this.state.matched, this.sound.louderDb);
+    const now = this.context.currentTime;
+    for (const pair of this.gains) {
+      for (const key of ["before", "after"] as const) {
+        const gain = pair[key].gain;
+        gain.cancelScheduledValues(now);
+        gain.setValueAtTime(atOnce ? wanted[key] : gain.value, now);
+        gain.linearRampToValueAtTime(wanted[key], now + FADE_S);
+      }
+    }
+  }
+
+  private change(part: Partial<PlayerState>): void {
+    this.state = { ...this.state, ...part };
+    for (const listener of this.listeners) listener();
+  }
+}

@@ -1,0 +1,17 @@
+import { useEffect, useState, useSyncExternalStore } from "react";
+
+import { Player, type PlayerState, type Sound } from "./player";
+
+/** A player for as long as the page shows it. */
+export function usePlayer(sound: Sound | null): { player: Player; state: PlayerState } {
+  const [player] = useState(() => new Player());
+  const state = useSyncExternalStore(player.subscribe, player.snapshot);
+  const { url, channels, hasAfter, louderDb } = sound ?? {};
+  useEffect(() => {
+    if (url !== undefined && channels !== undefined) {
+      player.load({ url, channels, hasAfter: hasAfter ?? false, louderDb: louderDb ?? null });
+    }
+  }, [player, url, channels, hasAfter, louderDb]);
+  useEffect(() => () => player.close(), [player]);
+  return { player, state };
+}

@@ -1,0 +1,2 @@
+export { BatchesPage } from "./BatchesPage";
+export { BatchPage } from "./BatchPage";

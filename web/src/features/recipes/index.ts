@@ -1,0 +1,3 @@
+export { RecipesPage } from "./RecipesPage";
+export { SaveRecipeDialog } from "./SaveRecipeDialog";
+export { useRecipes, useStepTypes } from "./api";

@@ -1,0 +1,131 @@
+import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import LinearProgress from "@mui/material/LinearProgress";
+import { useTheme } from "@mui/material/styles";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
+
+import type { Recording } from "../../api/types";
+import { formatChange, formatDb, formatTime } from "../../pictures/figures";
+import { CautionIcon } from "../../pictures/icons";
+import { LevelLine } from "../../pictures/LevelLine";
+import { SmallWaveform } from "./SmallWaveform";
+
+interface Props {
+  recording: Recording;
+  selected: boolean;
+  onSelect: (selected: boolean) => void;
+}
+
+/** One recording in the list. */
+export function RecordingRow({ recording, selected, onSelect }: Props) {
+  const { colours } = useTheme();
+  const measures = recording.measures;
+  const ready = recording.state === "done";
+  const tooHot = (measures?.true_peak_dbtp ?? -99) > 0;
+  return (
+    <TableRow
+      sx={{
+        height: 74,
+        backgroundColor: selected ? colours.card : "transparent",
+        "& td": { borderColor: colours.rule, py: 1, px: 2, fontSize: 14 },
+      }}
+    >
+      <TableCell padding="none">
+        <Checkbox
+          checked={selected}
+          disabled={!ready}
+          onChange={(event) => onSelect(event.target.checked)}
+          slotProps={{ input: { "aria-label": `Choose ${recording.name}` } }}
+        />
+      </TableCell>
+      <TableCell sx={{ maxWidth: 240 }}>
+        <Typography
+          variant="h3"
+          component={Link}
+          to={`/recordings/${recording.id}`}
+          title={recording.name}
+          sx={{
+            color: "inherit", textDecoration: "none", overflow: "hidden", display: "-webkit-box",
+            WebkitLineClamp: 2, WebkitBoxOrient: "vertical", "&:hover": { textDecoration: "underline" },
+          }}
+        >
+          {recording.name}
+        </Typography>
+        <Typography variant="body2">
+          {recording.duration_s !== null && formatTime(recording.duration_s)}{" "}
+          <Box component="span" sx={{ color: colours.muted, ml: 1 }}>
+            {recording.label}
+          </Box>
+        </Typography>
+      </TableCell>
+      {ready ? (
+        <>
+          <TableCell>
+            <SmallWaveform recording={recording} />
+          </TableCell>
+          <TableCell align="right">
+            <Box component="span" sx={tooHot ? { color: colours.fail, fontWeight: 700 } : {}}>
+              {tooHot && <CautionIcon size={14} />} {tooHot ? formatChange(measures?.true_peak_dbtp ?? 0) : formatDb(measures?.true_peak_dbtp)}
+            </Box>
+          </TableCell>
+          <TableCell align="right">{formatDb(measures?.voice_level_dbfs)}</TableCell>
+          <TableCell align="right">{formatDb(measures?.noise_floor_dbfs)}</TableCell>
+          <TableCell>
+            <Box sx={{ display: "flex", alignItems: "center", gap: 2 }}>
+              <Box component="span" sx={{ fontWeight: 680, width: 40, fontSize: 15 }}>
+                {formatDb(measures?.clearance_db)}
+              </Box>
+              <LevelLine
+                side="before"
+                width={110}
+                noise={measures?.noise_floor_dbfs}
+                voice={measures?.voice_level_dbfs}
+                peak={measures?.true_peak_dbtp}
+              />
+            </Box>
+          </TableCell>
+          <TableCell>
+            <Typography variant="body2" sx={{ fontWeight: 650 }}>
+              {recording.recipe_name ?? (recording.chain.length > 0 ? "Own chain" : "No chain yet")}
+            </Typography>
+            <Typography variant="caption" color="textSecondary">
+              {recording.latest_run ? "has a result" : "not run yet"}
+            </Typography>
+          </TableCell>
+        </>
+      ) : (
+        <TableCell colSpan={6}>
+          <Intake recording={recording} />
+        </TableCell>
+      )}
+    </TableRow>
+  );
+}
+
+function Intake({ recording }: { recording: Recording }) {
+  const { colours } = useTheme();
+  if (recording.state === "failed") {
+    return (
+      <Typography variant="body2" sx={{ color: colours.fail }}>
+        <CautionIcon size={14} /> {recording.error}
+      </Typography>
+    );
+  }
+  const share = Math.round(100 * recording.progress);
+  return (
+    <Box sx={{ maxWidth: 320 }}>
+      <Typography variant="body2">
+        {recording.state === "waiting" ? "Waiting to be measured" : `Measuring, ${share} %`}
+      </Typography>
+      <LinearProgress
+        variant="determinate"
+        value={share}
+        aria-label={`Measuring ${recording.name}`}
+        sx={{ height: 6, borderRadius: 3 }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,65 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, unwrap } from "../../api/client";
+import type { Overview, Recording } from "../../api/types";
+
+export const recordingKeys = {
+  all: ["recordings"] as const,
+  one: (id: string) => ["recordings", id] as const,
+  overview: (id: string) => ["recordings", id, "overview"] as const,
+};
+
+const busy = (recording: Recording) =>
+  recording.state === "waiting" || recording.state === "running";
+
+/** All recordings; asked again while any is being measured. */
+export function useRecordings() {
+  return useQuery({
+    queryKey: recordingKeys.all,
+    queryFn: () => unwrap(api.GET("/api/recordings/")),
+    refetchInterval: (query) => (query.state.data?.some(busy) ? 700 : false),
+  });
+}
+
+/** Waveform of a whole recording in at most `bins` bins. */
+export function useRecordingOverview(recording: Recording, bins: number) {
+  return useQuery({
+    queryKey: [...recordingKeys.overview(recording.id), bins],
+    queryFn: (): Promise<Overview> =>
+      unwrap(
+        api.GET("/api/recordings/{id}/overview/", {
+          params: { path: { id: recording.id }, query: { bins } },
+        }),
+      ),
+    enabled: recording.state === "done",
+    staleTime: Infinity,
+  });
+}
+
+/** Delete a recording with its runs. */
+export function useDeleteRecording() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      unwrap(api.DELETE("/api/recordings/{id}/", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+  });
+}
+
+/** Apply a recipe to several recordings; the first fault stops it. */
+export function useApplyRecipe() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ ids, recipe }: { ids: string[]; recipe: string }) => {
+      for (const id of ids) {
+        await unwrap(
+          api.POST("/api/recordings/{id}/apply-recipe/", {
+            params: { path: { id } },
+            body: { recipe },
+          }),
+        );
+      }
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+  });
+}

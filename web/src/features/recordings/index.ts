@@ -1,0 +1,2 @@
+export { RecordingsPage } from "./RecordingsPage";
+export { recordingKeys, useRecordingOverview, useRecordings } from "./api";

@@ -1,0 +1,2 @@
+export { RoomTonesPage } from "./RoomTonesPage";
+export { useRoomTones } from "./api";

@@ -1,0 +1,1 @@
+export { isBusy, useCancelRun, useRetryRun, useRun, useRunOverview, useRuns, useStartRun } from "./api";

@@ -1,0 +1,100 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import { useTheme } from "@mui/material/styles";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+
+import type { ReactNode } from "react";
+
+import type { Player, PlayerState } from "../../audio/player";
+import { formatDb, formatTime } from "../../pictures/figures";
+import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
+import type { Scale } from "../../pictures/waveform";
+
+interface Props {
+  player: Player;
+  state: PlayerState;
+  durationS: number;
+  hasAfter: boolean;
+  louderDb: number | null;
+  scale: Scale;
+  onScale: (scale: Scale) => void;
+  /** What stands at the end of the bar. */
+  children: ReactNode;
+}
+
+/** Play, and choose what is heard; the place never jumps. */
+export function PlaybackBar({ player, state, durationS, hasAfter, louderDb, scale, onScale, children }: Props) {
+  const { colours } = useTheme();
+  const side = (name: "before" | "after", text: string, colour: string) => {
+    const on = hasAfter ? state.side === name : name === "before";
+    return (
+      <Button
+        size="small" aria-pressed={on} disabled={name === "after" && !hasAfter}
+        onClick={() => player.choose(name)}
+        startIcon={on ? <CheckIcon size={14} /> : undefined}
+        sx={{
+          minWidth: 84, color: on ? colours.onInk : colour, backgroundColor: on ? colour : "transparent",
+          "&:hover": { backgroundColor: on ? colour : colours.pith },
+        }}
+      >
+        {text}
+      </Button>
+    );
+  };
+  const chip = (text: string, on: boolean, act: () => void, tip: string, disabled = false) => (
+    <Tooltip title={tip} describeChild>
+      <span>
+        <Button
+          variant="outlined" size="small" aria-pressed={on} onClick={act} disabled={disabled}
+          startIcon={on ? <CheckIcon size={14} /> : undefined}
+          sx={on ? { borderColor: colours.ink } : {}}
+        >
+          {text}
+        </Button>
+      </span>
+    </Tooltip>
+  );
+  const matchText =
+    state.matched && louderDb !== null ? `Match, after ${formatDb(-louderDb)} dB` : "Match";
+  return (
+    <Box role="group" aria-label="Playback" sx={{ display: "flex", alignItems: "center", gap: 2, height: 50 }}>
+      <IconButton
+        aria-label={state.playing ? "Pause" : "Play"} onClick={() => player.toggle()}
+        sx={{ width: 40, height: 40, backgroundColor: colours.ink, color: colours.onInk, "&:hover": { backgroundColor: colours.muted } }}
+      >
+        {state.playing ? <PauseIcon size={18} /> : <PlayIcon size={18} />}
+      </IconButton>
+      <Typography sx={{ fontSize: 16, fontWeight: 660, minWidth: 110 }}>
+        {formatTime(state.timeS)}{" "}
+        <Box component="span" sx={{ fontSize: 14, fontWeight: 400, color: colours.muted }}>
+          / {formatTime(durationS)}
+        </Box>
+      </Typography>
+      <Box sx={{ display: "flex", border: `1px solid ${colours.rule}`, borderRadius: 5, p: "2px" }}>
+        {side("before", "Before", colours.beforeText)}
+        {side("after", "After", colours.afterText)}
+      </Box>
+      {chip(matchText, state.matched, () => player.match(!state.matched),
+        "Play both at equal loudness, so that louder does not pass for better", !hasAfter || louderDb === null)}
+      {chip("Removed", state.side === "removed",
+        () => player.choose(state.side === "removed" ? "after" : "removed"),
+        "Hear only the difference: after minus before", !hasAfter)}
+      {state.fault && (
+        <Typography variant="body2" role="alert" sx={{ color: colours.fail }}>
+          {state.fault}
+        </Typography>
+      )}
+      <Box sx={{ flex: 1 }} />
+      {children}
+      <Button
+        size="small" variant="text" title="Change between dB and linear"
+        onClick={() => onScale(scale === "dB" ? "linear" : "dB")}
+        sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted }}
+      >
+        Scale&nbsp;<b style={{ color: colours.ink }}>{scale}</b>
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,93 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import LinearProgress from "@mui/material/LinearProgress";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+
+import type { Recipe, Recording, Run } from "../../api/types";
+import { DownloadIcon, RedoIcon, UndoIcon } from "../../pictures/icons";
+
+interface Props {
+  recording: Recording;
+  chainLine: string;
+  recipes: Recipe[];
+  canUndo: boolean;
+  canRedo: boolean;
+  canRun: boolean;
+  busyRun: Run | null;
+  result: Run | null;
+  onUndo: () => void;
+  onRedo: () => void;
+  onApply: (recipe: Recipe) => void;
+  onSave: () => void;
+  onRun: () => void;
+  onCancel: () => void;
+}
+
+/** Title, what the chain is, and the acts on the whole. */
+export function WorkbenchHead(props: Props) {
+  const { recording, busyRun, result } = props;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 60 }}>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Typography variant="h1" noWrap title={recording.name}>
+          {recording.name}
+        </Typography>
+        <Typography variant="body2" color="textSecondary">
+          {props.chainLine}
+        </Typography>
+      </Box>
+      <IconButton aria-label="Undo" title="Undo (Ctrl+Z)" onClick={props.onUndo} disabled={!props.canUndo}>
+        <UndoIcon />
+      </IconButton>
+      <IconButton aria-label="Redo" title="Redo (Ctrl+Shift+Z)" onClick={props.onRedo} disabled={!props.canRedo}>
+        <RedoIcon />
+      </IconButton>
+      <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)} disabled={props.recipes.length === 0}>
+        Apply a recipe
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {props.recipes.map((recipe) => (
+          <MenuItem
+            key={recipe.id}
+            onClick={() => {
+              setAnchor(null);
+              props.onApply(recipe);
+            }}
+          >
+            {recipe.name}
+          </MenuItem>
+        ))}
+      </Menu>
+      <Button variant="outlined" onClick={props.onSave} disabled={!props.canRun}>
+        Save as recipe
+      </Button>
+      {result && !busyRun && (
+        <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={`/api/runs/${result.id}/result/`} download>
+          Download
+        </Button>
+      )}
+      {busyRun ? (
+        <Box sx={{ width: 210, display: "flex", alignItems: "center", gap: 2 }}>
+          <Box sx={{ flex: 1 }}>
+            <Typography variant="caption" noWrap component="p" sx={{ maxWidth: 120 }}>
+              {busyRun.state === "waiting" ? "Waiting" : `${Math.round(100 * busyRun.progress)} %`} {busyRun.doing}
+            </Typography>
+            <LinearProgress variant="determinate" value={100 * busyRun.progress} aria-label="Run" sx={{ height: 8, borderRadius: "15px" }} />
+          </Box>
+          <Button size="small" variant="outlined" onClick={props.onCancel}>
+            Cancel
+          </Button>
+        </Box>
+      ) : (
+        <Button variant="contained" onClick={props.onRun} disabled={!props.canRun}>
+          Run the chain
+        </Button>
+      )}
+    </Box>
+  );
+}

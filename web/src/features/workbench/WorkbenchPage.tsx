@@ -1,0 +1,198 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Snackbar from "@mui/material/Snackbar";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+
+import type { Levels, Recording, Run, Step } from "../../api/types";
+import { usePlayer } from "../../audio/usePlayer";
+import type { Scale } from "../../pictures/waveform";
+import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
+import { useRecordingOverview } from "../recordings";
+import { isBusy, useCancelRun, useRunOverview, useRuns, useStartRun } from "../runs";
+import { useApplyRecipeHere, useRecording } from "./api";
+import { commonSteps, newStep, sameSteps } from "./chainHistory";
+import { LevelPath } from "./LevelPath";
+import { Mirror, type TimeSpan } from "./Mirror";
+import { PlaybackBar } from "./PlaybackBar";
+import { RoomToneChoice, SelectionTools } from "./RoomToneBar";
+import { StepEditor } from "./StepEditor";
+import { useChain } from "./useChain";
+import { useKeys } from "./useKeys";
+import { WorkbenchHead } from "./WorkbenchHead";
+
+const BINS = 2000;
+
+/** One recording on the workbench. */
+export function WorkbenchPage() {
+  const { recordingId = "" } = useParams();
+  const recording = useRecording(recordingId);
+  if (recording.error) {
+    return (
+      <Alert severity="error" sx={{ mt: 4 }}>
+        {recording.error.message} <Link to="/recordings">All recordings</Link>
+      </Alert>
+    );
+  }
+  const data = recording.data;
+  if (!data) return <Typography sx={{ pt: 4 }}>Opening the recording …</Typography>;
+  if (data.state !== "done") {
+    return (
+      <Box sx={{ pt: 4 }}>
+        <Typography variant="h1">{data.name}</Typography>
+        <Typography role="status" sx={{ mt: 2 }}>
+          {data.state === "failed"
+            ? `It could not be measured: ${data.error}`
+            : `Measuring, ${Math.round(100 * data.progress)} %`}
+        </Typography>
+      </Box>
+    );
+  }
+  return <Workbench key={data.id} recording={data} />;
+}
+
+function levelsAlong(recording: Recording, run: Run | null, steps: Step[]): (Levels | null)[] {
+  const first = run?.before ?? recording.measures;
+  // What a step did is known as long as nothing before it, nor itself, has changed since.
+  const known = run ? commonSteps(steps, run.chain as Step[]) : 0;
+  return [first, ...steps.map((_, i) => (i < known ? (run?.points[i]?.levels ?? null) : null))];
+}
+
+function Workbench({ recording }: { recording: Recording }) {
+  const types = useStepTypes();
+  const recipes = useRecipes();
+  const runs = useRuns(recording.id);
+  const startRun = useStartRun();
+  const cancelRun = useCancelRun();
+  const applyRecipe = useApplyRecipeHere(recording.id);
+  const { history, act, settle, replace, error: chainError, reset } = useChain(recording);
+  const { steps } = history;
+  const [wanted, setChosen] = useState(0);
+  // Steps can go while one is open; the last one that is left opens instead.
+  const chosen = steps.length > 0 ? Math.min(wanted, steps.length - 1) : null;
+  const [selection, setSelection] = useState<TimeSpan | null>(null);
+  const [scale, setScale] = useState<Scale>("dB");
+  const [saving, setSaving] = useState(false);
+  const [said, setSaid] = useState<string | null>(null);
+
+  const own = (runs.data ?? []).filter((r) => r.batch === null || sameSteps(r.chain as Step[], steps));
+  const result = own.find((r) => r.state === "done") ?? null;
+  const busyRun = own.find(isBusy) ?? null;
+  const failed = own[0]?.state === "failed" ? own[0] : null;
+  const outdated = result !== null && !sameSteps(result.chain as Step[], steps);
+
+  const before = useRecordingOverview(recording, BINS);
+  const after = useRunOverview(result?.id ?? null, BINS);
+  const durationS = recording.duration_s ?? 0;
+  const louderDb =
+    result?.before?.integrated_lufs != null && result.after?.integrated_lufs != null
+      ? result.after.integrated_lufs - result.before.integrated_lufs
+      : null;
+  const { player, state } = usePlayer({
+    url: result ? `/api/runs/${result.id}/pair/` : `/api/recordings/${recording.id}/audio/`,
+    channels: recording.channels,
+    hasAfter: result !== null,
+    louderDb,
+  });
+
+  const runChain = async () => {
+    await settle();
+    startRun.mutate(recording.id);
+  };
+  useKeys({ player, state, onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }) });
+
+  const levels = levelsAlong(recording, result, steps);
+  const known = result ? commonSteps(steps, result.chain as Step[]) : 0;
+  const chosenStep = chosen === null ? undefined : steps[chosen];
+  const chosenType = types.data?.find((t) => t.type === chosenStep?.type);
+  const changedSteps = recording.recipe_steps && !sameSteps(recording.recipe_steps as Step[], steps);
+  const chainLine =
+    steps.length === 0
+      ? "No chain yet: add a step below, or apply a recipe"
+      : `${recording.recipe_name ?? "Own chain"}${recording.recipe_version ? `, version ${recording.recipe_version}` : ""}${changedSteps ? ", changed here" : ""}${
+          result === null ? ", not run yet" : outdated ? ", changed since the last run" : ""
+        }`;
+  const tone = recording.room_tone;
+  const found = recording.measures?.found_room_tone;
+  const shownTone =
+    tone && tone.recording === recording.id
+      ? { startS: tone.start_s, endS: tone.end_s, found: false }
+      : !tone && found
+        ? { startS: found.start_s, endS: found.end_s, found: true }
+        : null;
+  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? before.error;
+  return (
+    <Box>
+      <WorkbenchHead
+        recording={recording} chainLine={chainLine} recipes={recipes.data ?? []}
+        canUndo={history.past.length > 0} canRedo={history.future.length > 0}
+        canRun={steps.length > 0} busyRun={busyRun} result={outdated ? null : result}
+        onUndo={() => act({ kind: "undo" })} onRedo={() => act({ kind: "redo" })}
+        onApply={(recipe) =>
+          applyRecipe.mutate(recipe.id, { onSuccess: (r) => replace(r.chain as Step[]) })
+        }
+        onSave={() => setSaving(true)} onRun={() => void runChain()}
+        onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
+      />
+      {fault && (
+        <Alert severity="error" onClose={reset} sx={{ my: 1 }}>
+          {fault.message}
+        </Alert>
+      )}
+      {failed && (
+        <Alert severity="error" sx={{ my: 1 }}>
+          The last run stopped: {failed.error}
+        </Alert>
+      )}
+      {result && result.notes.length > 0 && !outdated && (
+        <Alert severity="warning" sx={{ my: 1 }}>
+          {result.notes.join("; ")}
+        </Alert>
+      )}
+      <Mirror
+        durationS={durationS} before={before.data} after={after.data} outdated={outdated} scale={scale}
+        clippedAtS={recording.measures?.clipped_at_s ?? []} roomTone={shownTone}
+        selection={selection} onSelect={setSelection} player={player}
+      />
+      <PlaybackBar
+        player={player} state={state} durationS={durationS} hasAfter={result !== null}
+        louderDb={louderDb} scale={scale} onScale={setScale}
+      >
+        <RoomToneChoice recording={recording} onSelect={setSelection} />
+      </PlaybackBar>
+      <SelectionTools recording={recording} selection={selection} onSelect={setSelection} />
+      {types.data && (
+        <LevelPath
+          steps={steps} types={types.data} levels={levels} chosen={chosen}
+          source={`${(recording.sample_rate_hz / 1000).toString()} kHz, ${recording.channels === 1 ? "mono" : "stereo"}`}
+          onChoose={setChosen}
+          onSwitch={(at, enabled) => act({ kind: "switch", at, enabled })}
+          onMove={(from, to) => {
+            act({ kind: "move", from, to });
+            if (chosen === from) setChosen(to);
+          }}
+          onRemove={(at) => act({ kind: "remove", at })}
+          onAdd={(type, at) => {
+            act({ kind: "add", step: newStep(type), at });
+            setChosen(at);
+          }}
+        />
+      )}
+      {chosenStep && chosenType && chosen !== null && (
+        <StepEditor
+          key={`${chosen}-${chosenStep.type}`} step={chosenStep} type={chosenType}
+          sentence={recording.chain_sentences[chosen]}
+          point={chosen < known ? result?.points[chosen] : undefined}
+          onSet={(params) => act({ kind: "set", at: chosen, params })}
+          onRemove={() => act({ kind: "remove", at: chosen })}
+        />
+      )}
+      <SaveRecipeDialog
+        open={saving} steps={steps} onClose={() => setSaving(false)}
+        onSaved={(name) => setSaid(`Saved as “${name}”`)}
+      />
+      <Snackbar open={said !== null} autoHideDuration={4000} onClose={() => setSaid(null)} message={said} />
+    </Box>
+  );
+}

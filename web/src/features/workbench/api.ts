@@ -1,0 +1,60 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, unwrap } from "../../api/client";
+import type { Recording, Step } from "../../api/types";
+import { recordingKeys } from "../recordings";
+import { isBusy } from "../runs";
+
+/** One recording; asked again while it is being measured. */
+export function useRecording(id: string) {
+  return useQuery({
+    queryKey: recordingKeys.one(id),
+    queryFn: () => unwrap(api.GET("/api/recordings/{id}/", { params: { path: { id } } })),
+    refetchInterval: (query) => (query.state.data && isBusy(query.state.data) ? 600 : false),
+  });
+}
+
+function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recording>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    // One change after the other: an older answer must not overtake a newer one.
+    scope: { id: `recording-${id}` },
+    onSuccess: (recording) => {
+      client.setQueryData(recordingKeys.one(id), recording);
+      void client.invalidateQueries({ queryKey: recordingKeys.all, exact: true });
+      void client.invalidateQueries({ queryKey: ["room-tones"] });
+    },
+  });
+}
+
+/** Replace the chain. */
+export const useSetChain = (id: string) =>
+  useRecordingChange(id, (steps: Step[]) =>
+    unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps } })),
+  );
+
+/** Make a recipe's steps the chain. */
+export const useApplyRecipeHere = (id: string) =>
+  useRecordingChange(id, (recipe: string) =>
+    unwrap(
+      api.POST("/api/recordings/{id}/apply-recipe/", { params: { path: { id } }, body: { recipe } }),
+    ),
+  );
+
+/** Keep a span as room tone and use it. */
+export const useMarkRoomTone = (id: string) =>
+  useRecordingChange(id, (body: { start_s: number; end_s: number; name: string }) =>
+    unwrap(api.POST("/api/recordings/{id}/mark-room-tone/", { params: { path: { id } }, body })),
+  );
+
+/** Use a room tone kept before; null lets it be found. */
+export const useChooseRoomTone = (id: string) =>
+  useRecordingChange(id, (tone: string | null) =>
+    unwrap(
+      api.PUT("/api/recordings/{id}/room-tone/", {
+        params: { path: { id } },
+        body: { room_tone: tone },
+      }),
+    ),
+  );

@@ -1,0 +1,94 @@
+/** The chain with undo and redo. Pure: every act returns a new history. */
+
+import type { Params, Step, StepType } from "../../api/types";
+
+export interface History {
+  past: Step[][];
+  steps: Step[];
+  future: Step[][];
+}
+
+const MOST_UNDO = 200;
+
+export type Act =
+  | { kind: "replace"; steps: Step[] }
+  | { kind: "add"; step: Step; at: number }
+  | { kind: "remove"; at: number }
+  | { kind: "move"; from: number; to: number }
+  | { kind: "switch"; at: number; enabled: boolean }
+  | { kind: "set"; at: number; params: Params }
+  | { kind: "undo" }
+  | { kind: "redo" };
+
+export const emptyHistory: History = { past: [], steps: [], future: [] };
+
+/** A step with all settings at their defaults. */
+export function newStep(type: StepType): Step {
+  const params: Params = {};
+  for (const setting of type.settings) params[setting.name] = setting.default as Params[string];
+  return { type: type.type, enabled: true, params };
+}
+
+function changed(steps: Step[], act: Act): Step[] {
+  switch (act.kind) {
+    case "replace":
+      return act.steps;
+    case "add":
+      return [...steps.slice(0, act.at), act.step, ...steps.slice(act.at)];
+    case "remove":
+      return steps.filter((_, i) => i !== act.at);
+    case "move": {
+      const rest = steps.filter((_, i) => i !== act.from);
+      const moved = steps[act.from];
+      return moved ? [...rest.slice(0, act.to), moved, ...rest.slice(act.to)] : steps;
+    }
+    case "switch":
+      return steps.map((s, i) => (i === act.at ? { ...s, enabled: act.enabled } : s));
+    case "set":
+      return steps.map((s, i) => (i === act.at ? { ...s, params: { ...s.params, ...act.params } } : s));
+    default:
+      return steps;
+  }
+}
+
+/** History after an act. */
+export function historyAfter(history: History, act: Act): History {
+  const { past, steps, future } = history;
+  if (act.kind === "undo") {
+    const before = past.at(-1);
+    if (!before) return history;
+    return { past: past.slice(0, -1), steps: before, future: [steps, ...future] };
+  }
+  if (act.kind === "redo") {
+    const [next, ...later] = future;
+    if (!next) return history;
+    return { past: [...past, steps], steps: next, future: later };
+  }
+  const next = changed(steps, act);
+  if (sameSteps(next, steps)) return history;
+  return { past: [...past, steps].slice(-MOST_UNDO), steps: next, future: [] };
+}
+
+/** JSON with its keys in order: two servers' answers about the same chain compare equal. */
+function canonical(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(canonical);
+  if (typeof value !== "object" || value === null) return value;
+  const entries = Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1));
+  return Object.fromEntries(entries.map(([k, v]) => [k, canonical(v)]));
+}
+
+/** Whether two chains are the same in every setting. */
+export function sameSteps(a: readonly Step[], b: readonly Step[]): boolean {
+  return JSON.stringify(canonical(a)) === JSON.stringify(canonical(b));
+}
+
+/** How many first steps two chains have in common. */
+export function commonSteps(a: readonly Step[], b: readonly Step[]): number {
+  let count = 0;
+  for (const [i, step] of a.entries()) {
+    const other = b[i];
+    if (!other || !sameSteps([step], [other])) break;
+    count += 1;
+  }
+  return count;
+}

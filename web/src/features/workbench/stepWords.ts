@@ -1,0 +1,64 @@
+/** Short words about steps: what stands in a column's head, and what a run reports. */
+
+import type { Point, Step } from "../../api/types";
+import { formatDb, formatNumber } from "../../pictures/figures";
+
+const num = (value: unknown) => formatNumber(typeof value === "number" ? value : 0);
+
+/** The setting that says most, for the column's head. */
+export function gist(step: Step): string {
+  const p = step.params;
+  if (!step.enabled) return "off";
+  switch (step.type) {
+    case "normalize":
+      return `peak ${num(p.target_db)} dB`;
+    case "noise_reduction":
+      return `${num(p.depth_db)} dB deep`;
+    case "eq": {
+      const count = Array.isArray(p.bands) ? p.bands.length : 0;
+      return `${count} band${count === 1 ? "" : "s"}`;
+    }
+    case "compressor":
+      return `${num(p.ratio)} : 1`;
+    case "limiter":
+      return `${num(p.ceiling_dbtp)} dBTP`;
+    case "loudness":
+      return `${num(p.target)} ${p.measure === "voice" ? "voice" : p.measure === "rms" ? "RMS" : "LUFS"}`;
+    case "gain":
+      return `${num(p.gain_db)} dB`;
+    default:
+      return "";
+  }
+}
+
+export interface Told {
+  label: string;
+  value: string;
+  unit: string;
+}
+
+const REPORTED: [key: string, label: string, unit: string, shown: (v: number) => string][] = [
+  ["gain_db", "Gain", "dB", formatDb],
+  ["typical_reduction_db", "Typical words, down", "dB", formatDb],
+  ["max_reduction_db", "Loudest moment, down", "dB", formatDb],
+  ["makeup_db", "Make-up", "dB", formatDb],
+  ["threshold_dbfs", "Threshold here", "dBFS", formatDb],
+  ["active_share", "At work", "%", (v) => String(Math.round(100 * v))],
+  ["missed_by_db", "Missing to the target", "dB", formatDb],
+  ["energy_change_db", "Change of energy", "dB", formatDb],
+];
+
+/** What a run says a step did, in rows for people. */
+export function told(point: Point | undefined): Told[] {
+  if (!point) return [];
+  return REPORTED.flatMap(([key, label, unit, shown]) => {
+    const value = point.report[key];
+    return typeof value === "number" ? [{ label, unit, value: shown(value) }] : [];
+  });
+}
+
+/** A step's remark in words, if it has one. */
+export function remark(point: Point | undefined): string | null {
+  const note = point?.report.note;
+  return typeof note === "string" ? note : null;
+}

@@ -1,0 +1,52 @@
+/** How numbers are written: one decimal, a true minus sign, units left to the caller. */
+
+const minus = "\u2212";
+
+/** Level to one decimal; a dash where there is none. */
+export function formatDb(value: number | null | undefined): string {
+  if (value === null || value === undefined) return "\u2013";
+  const shown = value.toFixed(1);
+  return shown === "-0.0" ? "0.0" : shown.replace("-", minus);
+}
+
+/** Difference with its sign. */
+export function formatChange(value: number): string {
+  const shown = formatDb(value);
+  return value > 0 && shown !== "0.0" ? `+${shown}` : shown;
+}
+
+/** Time as m:ss.s, with hours from one hour on. */
+export function formatTime(timeS: number): string {
+  const tenths = Math.round(Math.max(0, timeS) * 10);
+  const hours = Math.floor(tenths / 36_000);
+  const minutes = Math.floor((tenths % 36_000) / 600);
+  const seconds = ((tenths % 600) / 10).toFixed(1).padStart(4, "0");
+  return hours > 0
+    ? `${hours}:${String(minutes).padStart(2, "0")}:${seconds}`
+    : `${minutes}:${seconds}`;
+}
+
+/** Frequency as 180 Hz or 2.4 kHz. */
+export function formatHz(freqHz: number): string {
+  if (freqHz < 1000) return `${Math.round(freqHz)} Hz`;
+  return `${(freqHz / 1000).toFixed(freqHz % 1000 === 0 ? 0 : 1)} kHz`;
+}
+
+/** Any setting's number, as short as it can be said. */
+export function formatNumber(value: number): string {
+  const rounded = Math.round(value * 1000) / 1000;
+  return String(rounded).replace("-", minus);
+}
+
+/** Number typed by a person: commas, true minus signs and units are understood; null if none. */
+export function parseNumber(text: string): number | null {
+  const plain = text.trim().replaceAll(minus, "-").replace(",", ".");
+  const match = /^([+-]?\d*\.?\d+)\s*(k?)/i.exec(plain);
+  if (!match?.[1]) return null;
+  return Number(match[1]) * (match[2]?.toLowerCase() === "k" ? 1000 : 1);
+}
+
+/** Difference of two levels as displayed, so that sums check on the screen. */
+export function shownDifference(from: number, to: number): number {
+  return (Math.round(to * 10) - Math.round(from * 10)) / 10;
+}
