@@ -83,7 +83,8 @@ export function sliderScale(setting: Setting) {
   const [least, most] = [setting.low ?? 0, setting.high ?? 1];
   const log = setting.scale === "log" && least > 0;
   const [to, from] = log ? [Math.log, Math.exp] : [(v: number) => v, (v: number) => v];
-  const [usualLow, usualHigh] = setting.usual ?? [least, most];
+  const usualLow = setting.usual?.[0] ?? least;
+  const usualHigh = setting.usual?.[1] ?? most;
   const margin = ROOM * (to(usualHigh) - to(usualLow));
   const low = Math.max(to(least), to(usualLow) - margin);
   const high = Math.min(to(most), to(usualHigh) + margin);
