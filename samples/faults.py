@@ -26,7 +26,9 @@ def fan_hiss(length: int, rate: int, level_dbfs: float, rng: np.random.Generator
     return sound * 10 ** (level_dbfs / 20) / _rms(sound)
 
 
-def hum(length: int, rate: int, mains_hz: float, level_dbfs: float, rng: np.random.Generator) -> Sound:
+def hum(
+    length: int, rate: int, mains_hz: float, level_dbfs: float, rng: np.random.Generator
+) -> Sound:
     """Mains hum with harmonics."""
     t = np.arange(length) / rate
     amounts = {1: 1.0, 2: 0.7, 3: 0.45, 4: 0.2, 6: 0.15, 10: 0.05}

@@ -17,6 +17,8 @@ from pathlib import Path
 import numpy as np
 import soundfile
 import soxr
+from numpy.typing import NDArray
+
 from faults import (
     add_breaths,
     add_plosives,
@@ -26,7 +28,6 @@ from faults import (
     hum,
     sharpen_sibilants,
 )
-from numpy.typing import NDArray
 
 HERE = Path(__file__).parent
 WORK_HZ = 48_000
@@ -58,23 +59,90 @@ class Plan:
     channels: int = 1
 
 
-
 RECORDINGS = (
-    Plan("hide-guide-causeway", "hide-guide-causeway", "Hide guide: causeway", "guide",
-         "boat shed", 11, -12.0, -57.0, -60.0, boxy_db=6.0, sibilance_db=4.0, plosives=3),
-    Plan("hide-guide-saltmarsh", "hide-guide-saltmarsh", "Hide guide: saltmarsh", "guide",
-         "boat shed", 12, -13.4, -58.0, -56.0, boxy_db=6.0, plosives=2),
-    Plan("letters-31-opening", "letters-opening", "Low Water Letters 31: opening", "presenter",
-         "office cupboard", 13, -9.0, -63.0, -70.0, boxy_db=3.0, sibilance_db=7.0,
-         dc_offset=0.004),
-    Plan("letters-31-warden", "letters-warden", "Low Water Letters 31: warden", "warden",
-         "kitchen table", 14, -4.5, -50.0, -55.0, boxy_db=4.0,
-         line_gains_db=(0.0, -6.0, 2.0, -7.0, -2.0), breaths=True),
-    Plan("counting-lesson-3", "counting-lesson", "Counting lesson 3", "trainer",
-         "office cupboard", 15, -11.0, -62.0, -69.0, boxy_db=3.0, plosives=2, channels=2),
-    Plan("volunteer-desk", "volunteer-desk", "Volunteer desk: weekend boat", "volunteer desk",
-         "kitchen table", 16, 0.0, -47.0, -54.0, boxy_db=4.0, over_full_scale_db=4.0,
-         rate_hz=44_100),
+    Plan(
+        "hide-guide-causeway",
+        "hide-guide-causeway",
+        "Hide guide: causeway",
+        "guide",
+        "boat shed",
+        11,
+        -12.0,
+        -57.0,
+        -60.0,
+        boxy_db=6.0,
+        sibilance_db=4.0,
+        plosives=3,
+    ),
+    Plan(
+        "hide-guide-saltmarsh",
+        "hide-guide-saltmarsh",
+        "Hide guide: saltmarsh",
+        "guide",
+        "boat shed",
+        12,
+        -13.4,
+        -58.0,
+        -56.0,
+        boxy_db=6.0,
+        plosives=2,
+    ),
+    Plan(
+        "letters-31-opening",
+        "letters-opening",
+        "Low Water Letters 31: opening",
+        "presenter",
+        "office cupboard",
+        13,
+        -9.0,
+        -63.0,
+        -70.0,
+        boxy_db=3.0,
+        sibilance_db=7.0,
+        dc_offset=0.004,
+    ),
+    Plan(
+        "letters-31-warden",
+        "letters-warden",
+        "Low Water Letters 31: warden",
+        "warden",
+        "kitchen table",
+        14,
+        -4.5,
+        -50.0,
+        -55.0,
+        boxy_db=4.0,
+        line_gains_db=(0.0, -6.0, 2.0, -7.0, -2.0),
+        breaths=True,
+    ),
+    Plan(
+        "counting-lesson-3",
+        "counting-lesson",
+        "Counting lesson 3",
+        "trainer",
+        "office cupboard",
+        15,
+        -11.0,
+        -62.0,
+        -69.0,
+        boxy_db=3.0,
+        plosives=2,
+        channels=2,
+    ),
+    Plan(
+        "volunteer-desk",
+        "volunteer-desk",
+        "Volunteer desk: weekend boat",
+        "volunteer desk",
+        "kitchen table",
+        16,
+        0.0,
+        -47.0,
+        -54.0,
+        boxy_db=4.0,
+        over_full_scale_db=4.0,
+        rate_hz=44_100,
+    ),
 )
 
 
@@ -112,14 +180,22 @@ def make(plan: Plan) -> tuple[NDArray[np.float64], dict[str, object]]:
         )
     clipped = clip(sound) if plan.over_full_scale_db else []
     truth: dict[str, object] = {
-        "title": plan.title, "role": plan.role, "room": plan.room,
-        "sample_rate_hz": plan.rate_hz, "channels": plan.channels,
+        "title": plan.title,
+        "role": plan.role,
+        "room": plan.room,
+        "sample_rate_hz": plan.rate_hz,
+        "channels": plan.channels,
         "room_tone": [0.1, HEAD_S - (0.5 if plan.breaths else 0.1)],
         "lines": [[round(a, 3), round(b, 3)] for a, b in lines],
         "line_gains_db": list(plan.line_gains_db),
-        "hiss_dbfs": plan.hiss_dbfs, "hum_dbfs": plan.hum_dbfs, "hum_hz": plan.hum_hz,
-        "dc_offset": plan.dc_offset, "sibilants_s": sibilants, "plosives_s": plosives,
-        "breaths_s": breaths, "clipped_at_s": [round(n / plan.rate_hz, 4) for n in clipped],
+        "hiss_dbfs": plan.hiss_dbfs,
+        "hum_dbfs": plan.hum_dbfs,
+        "hum_hz": plan.hum_hz,
+        "dc_offset": plan.dc_offset,
+        "sibilants_s": sibilants,
+        "plosives_s": plosives,
+        "breaths_s": breaths,
+        "clipped_at_s": [round(n / plan.rate_hz, 4) for n in clipped],
     }
     return sound, truth
 

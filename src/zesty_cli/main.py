@@ -37,7 +37,9 @@ def _parser() -> argparse.ArgumentParser:
     measure.add_argument("file", metavar="FILE")
     measure.add_argument("--json", action="store_true", help="print JSON")
     measure.add_argument(
-        "--room-tone", metavar="START:END", type=_span,
+        "--room-tone",
+        metavar="START:END",
+        type=_span,
         help="read the noise floor from this span, in seconds",
     )
 
@@ -46,11 +48,16 @@ def _parser() -> argparse.ArgumentParser:
     process.add_argument("out", metavar="OUT", help="a .wav or .flac file")
     process.add_argument("--recipe", required=True, metavar="FILE")
     process.add_argument(
-        "--room-tone", metavar="START:END|FILE",
+        "--room-tone",
+        metavar="START:END|FILE",
         help="learn the noise from this span, in seconds, or from a sound file of the same room",
     )
     process.add_argument(
-        "--cut", metavar="START:END", type=_span, action="append", default=[],
+        "--cut",
+        metavar="START:END",
+        type=_span,
+        action="append",
+        default=[],
         help="leave this span out (may be given again)",
     )
     process.add_argument("--json", action="store_true", help="print JSON")

@@ -27,7 +27,8 @@ def measure_command(options: argparse.Namespace) -> int:
     source = AudioFile(options.file)
     span = None
     if options.room_tone:
-        span = Span.checked(*options.room_tone, "--room-tone", source.info.duration_s)
+        start_s, end_s = options.room_tone
+        span = Span.checked(start_s, end_s, "--room-tone", source.info.duration_s)
     measures = measure(source.blocks(), source.info, span)
     if options.json:
         print(json.dumps({"file": source.name, **measures.as_json()}, indent=2))
@@ -38,11 +39,15 @@ def measure_command(options: argparse.Namespace) -> int:
 
 def _lines(name: str, measures: Measures) -> list[str]:
     channels = {1: "mono", 2: "stereo"}[measures.channels]
-    lines = [f"{name}: {format_time(measures.duration_s)}, {measures.sample_rate_hz} Hz, {channels}"]
+    lines = [
+        f"{name}: {format_time(measures.duration_s)}, {measures.sample_rate_hz} Hz, {channels}"
+    ]
     for label, field, unit in _ROWS:
         value = getattr(measures, field)
-        shown = f"{value:8.1f} {unit}" if value is not None else (
-            f"       - ({measures.reasons.get(field, 'cannot be told')})"
+        shown = (
+            f"{value:8.1f} {unit}"
+            if value is not None
+            else (f"       - ({measures.reasons.get(field, 'cannot be told')})")
         )
         lines.append(f"{label:>15} {shown}")
     offsets = ", ".join(f"{v:+.5f}" for v in measures.dc_offset)

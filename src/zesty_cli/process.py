@@ -41,12 +41,20 @@ def process_command(options: argparse.Namespace) -> int:
     with (
         ProgressLine(info.duration_s) as line,
         AudioWriter(
-            out, info.sample_rate_hz, info.channels, subtype, dither=changes,
+            out,
+            info.sample_rate_hz,
+            info.channels,
+            subtype,
+            dither=changes,
             length_samples=info.length_samples,
         ) as writer,
     ):
         result = run_chain(
-            source, recipe.chain, writer.write, room_tone=tone, progress=line.show,
+            source,
+            recipe.chain,
+            writer.write,
+            room_tone=tone,
+            progress=line.show,
             work_folder=out.parent,
         )
     _print(options.json, file, out, recipe, result, writer.clipped_samples)
@@ -115,9 +123,7 @@ def _print(
 
 
 def _row(label: str, m: Measures) -> str:
-    shown = " ".join(
-        _figure(v) for v in (m.true_peak_dbtp, m.voice_level_dbfs, m.noise_floor_dbfs)
-    )
+    shown = " ".join(_figure(v) for v in (m.true_peak_dbtp, m.voice_level_dbfs, m.noise_floor_dbfs))
     return f"{label:>16} {shown}  (true peak dBTP, voice level dBFS, noise floor dBFS)"
 
 

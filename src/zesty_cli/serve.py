@@ -57,9 +57,20 @@ def _worker_command() -> list[str]:
 
 def _web_command(port: int) -> list[str]:
     return [
-        sys.executable, "-m", "gunicorn", "zesty_server.config.wsgi:application",
-        "--bind", f"127.0.0.1:{port}", "--worker-class", "gthread", "--threads", "8",
-        "--timeout", "120", "--log-level", "warning",
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "zesty_server.config.wsgi:application",
+        "--bind",
+        f"127.0.0.1:{port}",
+        "--worker-class",
+        "gthread",
+        "--threads",
+        "8",
+        "--timeout",
+        "120",
+        "--log-level",
+        "warning",
     ]
 
 

@@ -43,7 +43,7 @@ class InOrder:
             call, arguments = entry
             try:
                 call(*arguments)
-            except BaseException as error:  # noqa: BLE001 - handed to the waiting thread
+            except BaseException as error:
                 self._error = error
 
 
@@ -75,7 +75,7 @@ class ReadAhead(Generic[T]):
                 if not self._give((item, None)):
                     return
             self._give((None, None))
-        except BaseException as error:  # noqa: BLE001 - handed to the reading thread
+        except BaseException as error:
             self._give((None, error))
 
     def _give(self, entry: tuple[T | None, BaseException | None]) -> bool:

@@ -75,7 +75,9 @@ class Point:
         """JSON object for the level path and receipts (facts stay inside)."""
         report = {k: v for k, v in self.report.items() if v is not None}
         return {
-            "type": self.type, "enabled": self.enabled, "levels": self.levels.as_json(),
+            "type": self.type,
+            "enabled": self.enabled,
+            "levels": self.levels.as_json(),
             "report": report,
         }
 
@@ -191,9 +193,7 @@ class _Run:
                 self._settle(index, entry)
         after = self._final_pass(sink)
         self._progress(Progress(1.0, "done"))
-        return ChainResult(
-            self._before, after, self._all_points(), self._tone_span, tone_source
-        )
+        return ChainResult(self._before, after, self._all_points(), self._tone_span, tone_source)
 
     # -- room tone ---------------------------------------------------------------------------
 

@@ -21,7 +21,7 @@ class ZestyError(Exception):
         return {"code": self.code, "message": self.message, "path": self.path}
 
 
-class BadInput(ZestyError):
+class BadInput(ZestyError):  # noqa: N818 - the family name says it is an error
     """What was given cannot be worked on; the caller can mend it."""
 
     code = "bad_input"
@@ -59,7 +59,7 @@ class UnreadableAudio(BadInput):
         self.reason = reason
 
 
-class UnwritableAudio(ZestyError):
+class UnwritableAudio(ZestyError):  # noqa: N818
     """The result could not be written; nothing is left half-written."""
 
     code = "unwritable_audio"
@@ -70,7 +70,7 @@ class UnwritableAudio(ZestyError):
         self.reason = reason
 
 
-class Cancelled(ZestyError):
+class Cancelled(ZestyError):  # noqa: N818
     """The user stopped the work."""
 
     code = "cancelled"

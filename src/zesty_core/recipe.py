@@ -36,7 +36,9 @@ class ChainStep:
     def as_json(self) -> dict[str, Any]:
         """JSON object as in the document."""
         return {
-            "type": self.step.type, "enabled": self.enabled, "params": self.step.as_params(),
+            "type": self.step.type,
+            "enabled": self.enabled,
+            "params": self.step.as_params(),
         }
 
     @classmethod
@@ -104,8 +106,11 @@ class Recipe:
     def as_json(self) -> dict[str, Any]:
         """Document as JSON."""
         return {
-            "format": FORMAT, "version": VERSION, "name": self.name,
-            "description": self.description, "steps": chain_as_json(self.chain),
+            "format": FORMAT,
+            "version": VERSION,
+            "name": self.name,
+            "description": self.description,
+            "steps": chain_as_json(self.chain),
         }
 
 
@@ -136,9 +141,9 @@ def write_recipe(recipe: Recipe) -> str:
 
 
 def _refuse_unknown(data: dict[str, Any], known: tuple[str, ...], prefix: str) -> None:
-    for key in data:
+    for key, value in data.items():
         if key not in known:
-            raise BadSetting(f"{prefix}{key}", data[key], f"is not one of {', '.join(known)}")
+            raise BadSetting(f"{prefix}{key}", value, f"is not one of {', '.join(known)}")
 
 
 def _refuse_constant(name: str) -> float:

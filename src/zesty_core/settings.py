@@ -66,7 +66,7 @@ def number(
     default: float,
     low: float,
     high: float,
-    help: str,  # noqa: A002 - the declaration reads better with the plain word
+    help: str,
     unit: str = "",
     usual: tuple[float, float] | None = None,
     increment: float = 0.1,
@@ -89,7 +89,7 @@ def number_or_word(
     default: float | str,
     low: float,
     high: float,
-    help: str,  # noqa: A002
+    help: str,
     unit: str = "",
     usual: tuple[float, float] | None = None,
     increment: float = 0.1,
@@ -105,7 +105,7 @@ def choice(
     *,
     default: str | int,
     choices: tuple[str | int, ...],
-    help: str,  # noqa: A002
+    help: str,
     unit: str = "",
     matters_for: tuple[str, ...] = (),
 ) -> Any:
@@ -116,7 +116,7 @@ def choice(
     )
 
 
-def switch(label: str, *, default: bool, help: str) -> Any:  # noqa: A002
+def switch(label: str, *, default: bool, help: str) -> Any:
     """Declare an on/off setting."""
     return _field(default, Setting("switch", label, help))
 
@@ -127,7 +127,7 @@ def records(
     *,
     default: tuple[Any, ...] = (),
     most: int,
-    help: str,  # noqa: A002
+    help: str,
 ) -> Any:
     """Declare a list of records, such as the bands of an EQ."""
     return _field(default, Setting("records", label, help, record=record, most=most))

@@ -21,7 +21,9 @@ class Spool:
         self._folder = folder
         self._frame_bytes = 4 * info.channels
         try:
-            self._file: IO[bytes] = tempfile.TemporaryFile(dir=folder, prefix="zesty-spool-")
+            self._file: IO[bytes] = tempfile.TemporaryFile(  # noqa: SIM115 - closed by close()
+                dir=folder, prefix="zesty-spool-"
+            )
         except OSError as fault:
             raise self._fault(fault) from None
 

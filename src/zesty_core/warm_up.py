@@ -26,14 +26,17 @@ _RATE_HZ = 48_000
 def warm_up() -> None:
     """Run everything once."""
     noise = np.random.default_rng(1).standard_normal((2, 2 * _RATE_HZ)).astype(np.float32)
-    noise[:, : _RATE_HZ] *= 0.001
-    noise[:, _RATE_HZ :] *= 0.1
+    noise[:, :_RATE_HZ] *= 0.001
+    noise[:, _RATE_HZ:] *= 0.1
     chain = tuple(
         ChainStep(step)
         for step in (
-            Normalize(), NoiseReduction(smoothing_oct=0.3, track_noise=True),
+            Normalize(),
+            NoiseReduction(smoothing_oct=0.3, track_noise=True),
             Eq(bands=(Band(type="high_pass", freq_hz=80.0),)),
-            Compressor(sidechain_high_pass_hz=80.0), Limiter(ceiling_dbtp=-6.0), Loudness(),
+            Compressor(sidechain_high_pass_hz=80.0),
+            Limiter(ceiling_dbtp=-6.0),
+            Loudness(),
             Gain(gain_db=-1.0),
         )
     )

@@ -23,8 +23,12 @@ from zesty_server.runs.services import do, start_run
 
 #: Loaded in this order, so that the list shows them the other way round.
 _ORDER = (
-    "volunteer-desk", "counting-lesson-3", "letters-31-warden", "letters-31-opening",
-    "hide-guide-saltmarsh", "hide-guide-causeway",
+    "volunteer-desk",
+    "counting-lesson-3",
+    "letters-31-warden",
+    "letters-31-opening",
+    "hide-guide-saltmarsh",
+    "hide-guide-causeway",
 )
 _MARKED = ("hide-guide-causeway", "letters-31-opening", "letters-31-warden")
 _RUN = ("letters-31-opening", "hide-guide-causeway")

@@ -123,8 +123,10 @@ class AudioFile:
         if np.isfinite(worst) and worst <= _ABSURD_SAMPLE:
             return
         bad = int(np.argmax(~(np.abs(block).max(axis=0) <= _ABSURD_SAMPLE)))
-        what = "a sample that is not a number" if not np.isfinite(worst) else (
-            f"a sample {worst:.0f} times full scale"
+        what = (
+            "a sample that is not a number"
+            if not np.isfinite(worst)
+            else (f"a sample {worst:.0f} times full scale")
         )
         raise self._fault(f"holds {what} at {self._at(done + bad)}; export it again")
 

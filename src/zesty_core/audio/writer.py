@@ -74,7 +74,11 @@ class AudioWriter:
     def __enter__(self) -> Self:
         try:
             self._file = soundfile.SoundFile(
-                str(self._temporary), "w", self._rate, self._channels, self._subtype,
+                str(self._temporary),
+                "w",
+                self._rate,
+                self._channels,
+                self._subtype,
                 format=self._container,
             )
         except (soundfile.SoundFileError, OSError) as fault:

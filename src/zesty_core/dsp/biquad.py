@@ -10,9 +10,9 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 Sections = NDArray[np.float64]
@@ -58,7 +58,11 @@ def bell(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
     amount = 10.0 ** (gain_db / 40.0)
     c, alpha = _angle(freq_hz, q, rate)
     return _row(
-        1 + alpha * amount, -2 * c, 1 - alpha * amount, 1 + alpha / amount, -2 * c,
+        1 + alpha * amount,
+        -2 * c,
+        1 - alpha * amount,
+        1 + alpha / amount,
+        -2 * c,
         1 - alpha / amount,
     )
 
@@ -133,7 +137,7 @@ class Cascade:
 _TOGETHER = 3
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def filter_three(work: Sections, sections: Sections, state: Sections) -> None:
     """Run ``work`` through three sections in place; ``state`` (3, 2) is carried on.
 

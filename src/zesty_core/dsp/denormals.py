@@ -11,13 +11,15 @@ import platform
 from typing import Any
 
 from llvmlite import ir
-from numba import njit, types
+from numba import types
 from numba.extending import intrinsic
+
+from zesty_core.dsp.kernel import kernel
 
 _FLUSH_BITS = 0x8040  # MXCSR: flush to zero (15), denormals are zero (6)
 
 
-@intrinsic  # type: ignore[untyped-decorator]
+@intrinsic
 def _set_mode(typing_context: Any) -> Any:
     def x86(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         word = ir.IntType(32)
@@ -37,7 +39,7 @@ def _set_mode(typing_context: Any) -> Any:
     return types.void(), (x86 if on_x86 else nothing)
 
 
-@njit(cache=True)  # type: ignore[untyped-decorator]
+@kernel
 def flush_to_zero() -> None:
     """Treat denormal numbers as zero in this thread from now on."""
-    _set_mode()
+    _set_mode()  # type: ignore[call-arg]  # the compiler passes the context

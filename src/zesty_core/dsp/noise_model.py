@@ -92,5 +92,3 @@ class DriftTracker:
         top = np.log1p(bins * self.bin_hz / 500.0)
         edges = np.expm1(np.linspace(0.0, top, self._BANDS + 1)) * 500.0 / self.bin_hz
         return np.unique(np.concatenate([[0], np.round(edges).astype(int), [bins]]))
-
-

@@ -10,9 +10,9 @@ from __future__ import annotations
 import functools
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 TAPS = 32
@@ -52,7 +52,7 @@ def largest_gain(factor: int) -> float:
     return float(np.abs(phases(factor)).sum(axis=1).max())
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def extremes(x: Block) -> tuple[float, float]:
     """Smallest and largest value."""
     low = x[0]
@@ -63,7 +63,7 @@ def extremes(x: Block) -> tuple[float, float]:
     return low, high
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _interpolate(near: Block, taps: Block, acc: Block) -> None:
     """Points of one phase for a group. Slices, not offsets: those keep the loop vectorised."""
     size = acc.shape[0]
@@ -77,7 +77,7 @@ def _interpolate(near: Block, taps: Block, acc: Block) -> None:
             acc[n] += (t0 * x0[n] + t1 * x1[n]) + (t2 * x2[n] + t3 * x3[n])
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def extremes_between(
     x: Block, taps: Block, gain: float, low: float, high: float
 ) -> tuple[float, float]:
@@ -96,8 +96,10 @@ def extremes_between(
         own_low, own_high = extremes(near[LEFT : LEFT + size])
         low = own_low if own_low < low else low
         high = own_high if own_high > high else high
-        if near_high * gain <= high and near_low * gain >= low and (
-            max(near_high, -near_low) * gain <= min(high, -low)
+        if (
+            near_high * gain <= high
+            and near_low * gain >= low
+            and (max(near_high, -near_low) * gain <= min(high, -low))
         ):
             continue
         acc = scratch[:size]
@@ -109,7 +111,7 @@ def extremes_between(
     return low, high
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def peaks_between(x: Block, taps: Block, gain: float, floor: float, out: Block) -> None:
     """For each sample the largest magnitude from it up to the next one, where that passes ``floor``.
 

@@ -15,10 +15,10 @@ from concurrent.futures import Future, ThreadPoolExecutor
 
 import numpy as np
 import scipy.fft
-from numba import njit
 from numpy.typing import NDArray
 
 from zesty_core.dsp.denormals import flush_to_zero
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 CHUNK_FRAMES = 1536
@@ -59,7 +59,7 @@ def hann(samples: int) -> NDArray[np.float32]:
     )
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) -> None:
     """Windowed frames ``first``, ``first + 1`` ... into the rows of ``out``."""
     size = window.shape[0]
@@ -70,7 +70,7 @@ def _cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block)
             row[n] = piece[n] * window[n]
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block) -> None:
     """Add windowed ``frames`` into ``out``, the first at hop ``first`` (cut off where outside)."""
     size = window.shape[0]
@@ -85,7 +85,7 @@ def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block)
             into[n] += piece[n] * shape[n]
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _add_power(parts: Block, scale: float, power: Block) -> None:
     """Add ``scale`` times the squared magnitude of ``parts`` (frames, bins, re/im) to ``power``."""
     factor = np.float32(scale)
@@ -96,7 +96,7 @@ def _add_power(parts: Block, scale: float, power: Block) -> None:
             into[k] += factor * (re * re + im * im)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _shape(parts: Block, gains: Block, out: Block) -> None:
     """Interleaved complex rows times real gains."""
     for t in range(gains.shape[0]):
@@ -106,7 +106,9 @@ def _shape(parts: Block, gains: Block, out: Block) -> None:
             into[2 * k + 1] = row[2 * k + 1] * gain[k]
 
 
-def frame_spectra(samples: NDArray[np.float32], window: NDArray[np.float32]) -> NDArray[np.complex64]:
+def frame_spectra(
+    samples: NDArray[np.float32], window: NDArray[np.float32]
+) -> NDArray[np.complex64]:
     """Spectra of all whole frames of a signal, shape (frames, bins)."""
     size = len(window)
     hop = size // OVERLAP
@@ -129,7 +131,11 @@ class SpectralProcessor:
     """
 
     def __init__(
-        self, sample_rate_hz: int, channels: int, rule: GainRule, frames_before: int,
+        self,
+        sample_rate_hz: int,
+        channels: int,
+        rule: GainRule,
+        frames_before: int,
         frames_after: int,
     ) -> None:
         size = window_samples(sample_rate_hz)
@@ -182,9 +188,7 @@ class SpectralProcessor:
     def _ready(self, wait: bool) -> Block:
         out = []
         # A few chunks ahead keep all threads busy; more would only take memory.
-        while self._running and (
-            wait or len(self._running) > workers() or self._running[0].done()
-        ):
+        while self._running and (wait or len(self._running) > workers() or self._running[0].done()):
             out.append(self._running.popleft().result())
             self._given += out[-1].shape[1]
         return np.concatenate(out, axis=1) if out else self._buffer[:, :0]

@@ -8,9 +8,9 @@ unclipped wave has neighbours one quantisation step away, a cut wave does not.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 from zesty_core.units import db_to_factor
 
@@ -21,10 +21,14 @@ _CLEAR_BELOW = 0.998
 MOST_MARKS = 2_000
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _scan(
-    samples: Block, first_index: int, full: float, state: NDArray[np.float64],
-    marks: NDArray[np.int64], counts: NDArray[np.int64],
+    samples: Block,
+    first_index: int,
+    full: float,
+    state: NDArray[np.float64],
+    marks: NDArray[np.int64],
+    counts: NDArray[np.int64],
 ) -> None:
     """``state``: previous sample, run length, sample before the run, own top.
 
@@ -51,10 +55,9 @@ def _scan(
                     marks[counts[2]] = first_index + n - np.int64(run)
                     counts[2] += 1
         if size > top:
-            if size < full and counts[0] == 0:
-                if run < _LEAST_RUN:
-                    counts[1] = 0
-                    counts[2] = 0
+            if size < full and counts[0] == 0 and run < _LEAST_RUN:
+                counts[1] = 0
+                counts[2] = 0
             top = size if size < full else full
         before = previous
         previous = v
@@ -75,7 +78,11 @@ class ClippingMeter:
         """Take the next block into account."""
         for channel, samples in enumerate(block):
             _scan(
-                samples, self._done, _FULL, self._states[channel], self._marks[channel],
+                samples,
+                self._done,
+                _FULL,
+                self._states[channel],
+                self._marks[channel],
                 self._counts[channel],
             )
         self._done += block.shape[1]

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
-def _add_squares(block: Block, hop: int, carry: NDArray[np.float64], filled: int,
-                 out: NDArray[np.float64]) -> tuple[int, int]:
+@kernel
+def _add_squares(
+    block: Block, hop: int, carry: NDArray[np.float64], filled: int, out: NDArray[np.float64]
+) -> tuple[int, int]:
     """Complete hops into ``out`` (channels, hops); returns hops done and samples in the open one."""
     done = 0
     for channel in range(block.shape[0]):

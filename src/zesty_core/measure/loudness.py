@@ -70,7 +70,7 @@ class LoudnessMeter:
         if len(power) < hops:
             return np.empty(0)
         total = np.concatenate([[0.0], np.cumsum(power)])
-        return np.maximum(total[hops:] - total[:-hops], 0.0) / hops
+        return np.asarray(np.maximum(total[hops:] - total[:-hops], 0.0) / hops)
 
     def integrated_lufs(self) -> float | None:
         """Gated loudness; None when shorter than one block or all below the absolute gate."""

@@ -136,7 +136,7 @@ def _sliding_mean(values: NDArray[np.float64], width: int) -> NDArray[np.float64
     if len(values) < width:
         return np.empty(0)
     total = np.concatenate([[0.0], np.cumsum(values, dtype=np.float64)])
-    return np.maximum(total[width:] - total[:-width], 0.0) / width
+    return np.asarray(np.maximum(total[width:] - total[:-width], 0.0) / width)
 
 
 def _longest_run(flags: NDArray[np.bool_]) -> tuple[int, int]:

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.errors import BadInput
 from zesty_core.signal import Block
 
@@ -21,7 +21,7 @@ _FOLD = 4
 _LEAST_BINS = 512
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _fill(block: Block, bin_samples: int, carry: NDArray[np.float64], out: Block) -> int:
     """``carry``: lowest, highest, sum of squares, samples in the open bin. Returns bins completed."""
     done = 0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 
@@ -22,8 +22,14 @@ _LEAST_CLEARANCE_DB = 3.0
 
 #: Measures that move one to one with a gain.
 _LEVEL_FIELDS = (
-    "sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs", "integrated_lufs", "momentary_max_lufs",
-    "short_term_max_lufs", "voice_level_dbfs", "noise_floor_dbfs",
+    "sample_peak_dbfs",
+    "true_peak_dbtp",
+    "rms_dbfs",
+    "integrated_lufs",
+    "momentary_max_lufs",
+    "short_term_max_lufs",
+    "voice_level_dbfs",
+    "noise_floor_dbfs",
 )
 
 
@@ -111,6 +117,13 @@ class Levels:
         return {k: None if v is None else round(v, 2) for k, v in dataclasses.asdict(self).items()}
 
 
+class Meter(Protocol):
+    """Anything that is fed in blocks."""
+
+    def push(self, block: Block) -> None:
+        """Take the next block into account."""
+
+
 class LevelMeter:
     """Meter of the level path: true peak, voice level, and the noise in a given span."""
 
@@ -170,9 +183,12 @@ class FullMeter:
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
         self._clipping = ClippingMeter(info.channels)
-        meters = {
-            "peak": self._peak, "speech": self._speech, "loudness": self._loudness,
-            "noise": self._noise, "clipping": self._clipping,
+        meters: dict[str, Meter] = {
+            "peak": self._peak,
+            "speech": self._speech,
+            "loudness": self._loudness,
+            "noise": self._noise,
+            "clipping": self._clipping,
         }
         self._meters = [meter for part, meter in meters.items() if part in parts]
         self._energy, self._samples = 0.0, 0
@@ -236,8 +252,10 @@ class FullMeter:
         floor = self._noise.floor(self._room_tone)
         if floor is None:
             short = self._samples < 0.5 * self._info.sample_rate_hz
-            reasons["noise_floor_dbfs"] = "shorter than half a second" if short else (
-                "no half second without digital silence"
+            reasons["noise_floor_dbfs"] = (
+                "shorter than half a second"
+                if short
+                else ("no half second without digital silence")
             )
         voice = self._speech.level_and_activity()
         if voice is None:

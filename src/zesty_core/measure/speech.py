@@ -10,9 +10,9 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 _SMOOTHING_S = 0.030
@@ -23,7 +23,7 @@ _DB_PER_THRESHOLD = 1.5
 _THRESHOLDS_DB = np.arange(-105.0, 0.1, _DB_PER_THRESHOLD)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _advance(
     block: Block,
     hop: int,
@@ -79,8 +79,14 @@ class SpeechMeter:
         """Take the next block into account."""
         self._samples += block.shape[1]
         _advance(
-            block, self._hop, self._smoothing, self._hangover, self._thresholds,
-            self._state, self._hang, self._active,
+            block,
+            self._hop,
+            self._smoothing,
+            self._hangover,
+            self._thresholds,
+            self._state,
+            self._hang,
+            self._active,
         )
 
     def level_and_activity(self) -> tuple[float, float] | None:

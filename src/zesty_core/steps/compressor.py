@@ -12,11 +12,11 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.exponential import exp_db
+from zesty_core.dsp.kernel import kernel
 from zesty_core.settings import choice, number, number_or_word, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, Step, Survey
@@ -43,51 +43,107 @@ class Compressor(Step):
     summary = "evens loud and soft"
 
     threshold_db: float = number(
-        "Threshold", unit="dB", default=-18.0, low=-80, high=30, usual=(-20, -12),
+        "Threshold",
+        unit="dB",
+        default=-18.0,
+        low=-80,
+        high=30,
+        usual=(-20, -12),
         help="Above this it turns down. dBFS, or dB over the voice level when it follows the voice.",
     )
     follow_voice: bool = switch(
-        "Follow the voice", default=False,
+        "Follow the voice",
+        default=False,
         help="Threshold and guard count from the voice level, so one recipe fits every take.",
     )
     ratio: float = number(
-        "Ratio", unit=": 1", default=2.0, low=1, high=50, usual=(1.5, 4),
+        "Ratio",
+        unit=": 1",
+        default=2.0,
+        low=1,
+        high=50,
+        usual=(1.5, 4),
         help="How many dB of rise in become one dB of rise out.",
     )
     knee_db: float = number(
-        "Knee", unit="dB", default=6.0, low=0, high=40, usual=(3, 12), increment=0.5,
+        "Knee",
+        unit="dB",
+        default=6.0,
+        low=0,
+        high=40,
+        usual=(3, 12),
+        increment=0.5,
         help="Width over which it eases in.",
     )
     attack_ms: float = number(
-        "Attack", unit="ms", default=8.0, low=0.05, high=500, usual=(3, 20), increment=0.5,
-        scale="log", help="How fast it turns down.",
+        "Attack",
+        unit="ms",
+        default=8.0,
+        low=0.05,
+        high=500,
+        usual=(3, 20),
+        increment=0.5,
+        scale="log",
+        help="How fast it turns down.",
     )
     release_ms: float = number(
-        "Release", unit="ms", default=120.0, low=1, high=5000, usual=(60, 250), increment=5,
-        scale="log", help="How fast it lets go.",
+        "Release",
+        unit="ms",
+        default=120.0,
+        low=1,
+        high=5000,
+        usual=(60, 250),
+        increment=5,
+        scale="log",
+        help="How fast it lets go.",
     )
     auto_release: bool = switch(
-        "Automatic release", default=False,
+        "Automatic release",
+        default=False,
         help="Lets go of single loud moments fast and of long loud stretches slowly.",
     )
     detector: str = choice(
-        "Detector", default="peak", choices=("peak", "rms"),
+        "Detector",
+        default="peak",
+        choices=("peak", "rms"),
         help="Reacts to single peaks, or to the average of 10 ms.",
     )
     makeup_db: float | str = number_or_word(
-        "Make-up", word="auto", unit="dB", default="auto", low=-24, high=24, usual=(0, 6),
+        "Make-up",
+        word="auto",
+        unit="dB",
+        default="auto",
+        low=-24,
+        high=24,
+        usual=(0, 6),
         help="Gain afterwards. Automatic: brings the voice level back to what it was.",
     )
     quiet_guard_db: float = number(
-        "Quiet guard", unit="dB", default=-40.0, low=-120, high=0, usual=(-50, -38),
+        "Quiet guard",
+        unit="dB",
+        default=-40.0,
+        low=-120,
+        high=0,
+        usual=(-50, -38),
         help="Anything under this level is not lifted by the make-up.",
     )
     mix: float = number(
-        "Mix", default=1.0, low=0, high=1, usual=(0.5, 1), increment=0.05,
+        "Mix",
+        default=1.0,
+        low=0,
+        high=1,
+        usual=(0.5, 1),
+        increment=0.05,
         help="1 is all compressed, 0 all dry.",
     )
     sidechain_high_pass_hz: float = number(
-        "Deaf below", unit="Hz", default=0.0, low=0, high=2000, usual=(0, 120), increment=5,
+        "Deaf below",
+        unit="Hz",
+        default=0.0,
+        low=0,
+        high=2000,
+        usual=(0, 120),
+        increment=5,
         help="The detector does not hear below this, so thumps do not pump. 0 is off.",
     )
 
@@ -141,10 +197,13 @@ class Compressor(Step):
         """In plain words."""
         above = (
             f"{abs(self.threshold_db):g} dB {'over' if self.threshold_db >= 0 else 'under'} "
-            "the voice level" if self.follow_voice else f"{self.threshold_db:g} dBFS"
+            "the voice level"
+            if self.follow_voice
+            else f"{self.threshold_db:g} dBFS"
         )
         guard = (
-            f"{abs(self.quiet_guard_db):g} dB under the voice" if self.follow_voice
+            f"{abs(self.quiet_guard_db):g} dB under the voice"
+            if self.follow_voice
             else f"{self.quiet_guard_db:g} dBFS"
         )
         return (
@@ -153,8 +212,10 @@ class Compressor(Step):
         )
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
-def static_reduction_db(level_db: float, threshold_db: float, slope: float, knee_db: float) -> float:
+@kernel
+def static_reduction_db(
+    level_db: float, threshold_db: float, slope: float, knee_db: float
+) -> float:
     """Reduction of the static curve, ``slope = 1 - 1/ratio``. Giannoulis et al. 2012, eq. 4."""
     over = level_db - threshold_db
     if 2.0 * over <= -knee_db:
@@ -164,7 +225,7 @@ def static_reduction_db(level_db: float, threshold_db: float, slope: float, knee
     return slope * over
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _gains_db(
     squares: NDArray[np.float64],
     out_db: NDArray[np.float64],
@@ -225,7 +286,7 @@ def _gains_db(
     state[4], state[5], state[6], state[7], state[8] = energy, filled, lift, lift_wanted, largest
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _largest_squares(heard: Block, out: NDArray[np.float64]) -> None:
     """Squared magnitude of the louder channel."""
     first = heard[0]
@@ -239,7 +300,7 @@ def _largest_squares(heard: Block, out: NDArray[np.float64]) -> None:
             out[n] = v * v if v * v > out[n] else out[n]
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _apply_db(block: Block, gain_db: NDArray[np.float64], mix: float, out: Block) -> None:
     """Dry and turned-down sound mixed."""
     dry = 1.0 - mix
@@ -265,16 +326,18 @@ class CompressorProcessor:
         )
         release_s = step.release_ms / 1000.0
         control_rate = rate / _CONTROL_SAMPLES
-        self._pace = np.array([
-            _pace(step.attack_ms / 1000.0, rate),
-            _pace(release_s, rate),
-            _pace(release_s * 2.0, rate),
-            _pace(release_s * 5.0, rate),
-            _pace(_RMS_WINDOW_S, rate),
-            _pace(_GUARD_ATTACK_S, control_rate),
-            _pace(_GUARD_RELEASE_S, control_rate),
-            _pace(_MAKEUP_GLIDE_S, rate),
-        ])
+        self._pace = np.array(
+            [
+                _pace(step.attack_ms / 1000.0, rate),
+                _pace(release_s, rate),
+                _pace(release_s * 2.0, rate),
+                _pace(release_s * 5.0, rate),
+                _pace(_RMS_WINDOW_S, rate),
+                _pace(_GUARD_ATTACK_S, control_rate),
+                _pace(_GUARD_RELEASE_S, control_rate),
+                _pace(_MAKEUP_GLIDE_S, rate),
+            ]
+        )
         self._state = np.zeros(9)
         # What the guard opens to is known from the first sample on; it need not glide in.
         self._state[6] = self._state[7] = min(facts["makeup_db"], 0.0)
@@ -292,8 +355,14 @@ class CompressorProcessor:
         squares, gain_db = np.empty(block.shape[1]), np.empty(block.shape[1])
         _largest_squares(heard, squares)
         _gains_db(
-            squares, gain_db, self._state, self._curve, self._pace, self._histogram,
-            self._step.detector == "rms", self._step.auto_release,
+            squares,
+            gain_db,
+            self._state,
+            self._curve,
+            self._pace,
+            self._histogram,
+            self._step.detector == "rms",
+            self._step.auto_release,
         )
         _apply_db(block, gain_db, self._step.mix, out)
         return out

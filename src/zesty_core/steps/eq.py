@@ -28,24 +28,48 @@ class Band(Declared):
     """One band of the equaliser."""
 
     type: str = choice(
-        "Kind", default="bell", choices=(*_PASSES, *_WITH_GAIN, "notch"),
+        "Kind",
+        default="bell",
+        choices=(*_PASSES, *_WITH_GAIN, "notch"),
         help="What the band does around its frequency.",
     )
     freq_hz: float = number(
-        "Frequency", unit="Hz", default=1000.0, low=10, high=96_000, scale="log", increment=1,
+        "Frequency",
+        unit="Hz",
+        default=1000.0,
+        low=10,
+        high=96_000,
+        scale="log",
+        increment=1,
         help="Corner or middle of the band.",
     )
     gain_db: float = number(
-        "Gain", unit="dB", default=0.0, low=-30, high=30, usual=(-6, 3), matters_for=_WITH_GAIN,
+        "Gain",
+        unit="dB",
+        default=0.0,
+        low=-30,
+        high=30,
+        usual=(-6, 3),
+        matters_for=_WITH_GAIN,
         help="Boost or cut.",
     )
     q: float = number(
-        "Q", default=0.7071067811865476, low=0.05, high=60, usual=(0.5, 5), increment=0.05,
-        scale="log", matters_for=(*_WITH_GAIN, "notch"),
+        "Q",
+        default=0.7071067811865476,
+        low=0.05,
+        high=60,
+        usual=(0.5, 5),
+        increment=0.05,
+        scale="log",
+        matters_for=(*_WITH_GAIN, "notch"),
         help="Narrowness: the higher, the narrower.",
     )
     slope_db_oct: int = choice(
-        "Slope", unit="dB/oct", default=12, choices=(6, 12, 18, 24), matters_for=_PASSES,
+        "Slope",
+        unit="dB/oct",
+        default=12,
+        choices=(6, 12, 18, 24),
+        matters_for=_PASSES,
         help="How steeply it rolls off.",
     )
     enabled: bool = switch("On", default=True, help="A band that is off does nothing.")
@@ -105,7 +129,12 @@ class Eq(Step):
         "Bands", Band, default=(), most=64, help="Bands work one after the other."
     )
     trim_db: float = number(
-        "Trim", unit="dB", default=0.0, low=-30, high=30, usual=(-3, 3),
+        "Trim",
+        unit="dB",
+        default=0.0,
+        low=-30,
+        high=30,
+        usual=(-3, 3),
         help="Gain after all bands, to make up for what they add or take.",
     )
 
@@ -120,13 +149,13 @@ class Eq(Step):
 
     def sections(self, rate: int) -> biquad.Sections:
         """All sections at work, trim included in the first."""
-        rows = [
+        rows: list[biquad.Sections] = [
             row
             for band in self.bands
             if not band.is_neutral and band.works_at(rate)
             for row in band.sections(rate)
         ]
-        sections = np.array(rows or [[1.0, 0.0, 0.0, 0.0, 0.0]])
+        sections = np.array(rows) if rows else np.array([[1.0, 0.0, 0.0, 0.0, 0.0]])
         sections[0, :3] *= db_to_factor(self.trim_db)
         return sections
 

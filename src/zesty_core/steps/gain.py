@@ -19,7 +19,12 @@ class Gain(Step):
     summary = "turns everything up or down"
 
     gain_db: float = number(
-        "Gain", unit="dB", default=0.0, low=-60, high=60, usual=(-6, 6),
+        "Gain",
+        unit="dB",
+        default=0.0,
+        low=-60,
+        high=60,
+        usual=(-6, 6),
         help="Added to every sample alike.",
     )
 

@@ -13,9 +13,9 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
@@ -45,19 +45,42 @@ class Limiter(Step):
     summary = "a ceiling nothing passes"
 
     ceiling_dbtp: float = number(
-        "Ceiling", unit="dBTP", default=-1.0, low=-30, high=0, usual=(-3, -1),
+        "Ceiling",
+        unit="dBTP",
+        default=-1.0,
+        low=-30,
+        high=0,
+        usual=(-3, -1),
         help="True peak that nothing passes.",
     )
     input_gain_db: float = number(
-        "Gain before", unit="dB", default=0.0, low=-24, high=24, usual=(0, 4),
+        "Gain before",
+        unit="dB",
+        default=0.0,
+        low=-24,
+        high=24,
+        usual=(0, 4),
         help="Drives the limiter. More than 4 dB is heard.",
     )
     release_ms: float = number(
-        "Release", unit="ms", default=80.0, low=1, high=2000, usual=(40, 200), increment=5,
-        scale="log", help="How fast it lets go; slower by itself after long reduction.",
+        "Release",
+        unit="ms",
+        default=80.0,
+        low=1,
+        high=2000,
+        usual=(40, 200),
+        increment=5,
+        scale="log",
+        help="How fast it lets go; slower by itself after long reduction.",
     )
     look_ahead_ms: float = number(
-        "Look-ahead", unit="ms", default=3.0, low=0.5, high=20, usual=(1, 5), increment=0.5,
+        "Look-ahead",
+        unit="ms",
+        default=3.0,
+        low=0.5,
+        high=20,
+        usual=(1, 5),
+        increment=0.5,
         help="How early it begins to turn down before a peak.",
     )
 
@@ -71,10 +94,15 @@ class Limiter(Step):
         return f"{drive} every peak, between the samples too, under {self.ceiling_dbtp:g} dBTP."
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _gains(
-    peak: Block, ceiling: float, pace: NDArray[np.float64], state: NDArray[np.float64],
-    held: NDArray[np.float64], ring: NDArray[np.float64], out: Block,
+    peak: Block,
+    ceiling: float,
+    pace: NDArray[np.float64],
+    state: NDArray[np.float64],
+    held: NDArray[np.float64],
+    ring: NDArray[np.float64],
+    out: Block,
 ) -> None:
     """Gain for each local peak; ``out[n]`` belongs ``len(ring) - 1`` samples before ``peak[n]``.
 
@@ -86,7 +114,7 @@ def _gains(
     width = ring.shape[0]
     release, sustained = pace[0], pace[1]
     previous, released, total, slow = state[0], state[1], state[2], state[3]
-    position, since = np.int64(state[4]), np.int64(state[5])
+    position, since = int(state[4]), int(state[5])
     smallest, turned_down = state[6], 0
     for n in range(peak.shape[0]):
         p = np.float64(peak[n])
@@ -141,10 +169,12 @@ class _Stage:
         self._ceiling = db_to_factor(step.ceiling_dbtp - _MARGIN_DB)
         width = max(8, round(step.look_ahead_ms / 1000.0 * rate))
         self.latency = width - 1 + TAPS - 1 - LEFT
-        self._pace = np.array([
-            1.0 - math.exp(-1.0 / (step.release_ms / 1000.0 * rate)),
-            math.exp(-1.0 / (_SUSTAINED_S * rate)),
-        ])
+        self._pace = np.array(
+            [
+                1.0 - math.exp(-1.0 / (step.release_ms / 1000.0 * rate)),
+                math.exp(-1.0 / (_SUSTAINED_S * rate)),
+            ]
+        )
         self.state = np.zeros(9)
         self.state[1] = self.state[6] = 1.0
         self.state[5] = 3.0 * width

@@ -27,15 +27,27 @@ class Loudness(Step):
     summary = "sets the final level"
 
     measure: str = choice(
-        "Measured as", default="lufs", choices=("lufs", "rms", "voice"),
+        "Measured as",
+        default="lufs",
+        choices=("lufs", "rms", "voice"),
         help="Loudness (LUFS), plain average (RMS), or the level of the voice while it speaks.",
     )
     target: float = number(
-        "Target", unit="dB", default=-19.0, low=-60, high=0, usual=(-23, -16),
+        "Target",
+        unit="dB",
+        default=-19.0,
+        low=-60,
+        high=0,
+        usual=(-23, -16),
         help="LUFS or dBFS, by the measure chosen.",
     )
     ceiling_dbtp: float = number(
-        "Ceiling", unit="dBTP", default=-1.0, low=-30, high=0, usual=(-3, -1),
+        "Ceiling",
+        unit="dBTP",
+        default=-1.0,
+        low=-30,
+        high=0,
+        usual=(-3, -1),
         help="True peak that the gain never passes.",
     )
 
@@ -57,7 +69,8 @@ class Loudness(Step):
         missed = wanted - gain
         note = (
             f"the ceiling of {self.ceiling_dbtp:g} dBTP leaves it {missed:.1f} dB under the target"
-            if missed > 0.05 else None
+            if missed > 0.05
+            else None
         )
         return {"gain_db": gain, "missed_by_db": missed, "note": note}
 

@@ -13,9 +13,9 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.noise_model import DriftTracker, learn_noise
 from zesty_core.dsp.spectral import OVERLAP, SpectralProcessor, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
@@ -33,11 +33,21 @@ class DepthPoint(Declared):
     """A point of the depth curve."""
 
     freq_hz: float = number(
-        "Frequency", unit="Hz", default=1000.0, low=10, high=96_000, scale="log", increment=1,
+        "Frequency",
+        unit="Hz",
+        default=1000.0,
+        low=10,
+        high=96_000,
+        scale="log",
+        increment=1,
         help="Where this depth holds.",
     )
     depth_db: float = number(
-        "Depth", unit="dB", default=12.0, low=0, high=40,
+        "Depth",
+        unit="dB",
+        default=12.0,
+        low=0,
+        high=40,
         help="How far noise is turned down there; between points it is interpolated.",
     )
 
@@ -51,31 +61,61 @@ class NoiseReduction(Step):
     summary = "turns steady noise down"
 
     depth_db: float = number(
-        "Depth", unit="dB", default=12.0, low=0, high=40, usual=(8, 18), increment=0.5,
+        "Depth",
+        unit="dB",
+        default=12.0,
+        low=0,
+        high=40,
+        usual=(8, 18),
+        increment=0.5,
         help="How far the noise is turned down. More than 18 dB begins to be heard.",
     )
     margin_db: float = number(
-        "Margin", unit="dB", default=0.0, low=-6, high=12, usual=(0, 3), increment=0.5,
+        "Margin",
+        unit="dB",
+        default=0.0,
+        low=-6,
+        high=12,
+        usual=(0, 3),
+        increment=0.5,
         help="Takes the noise for so much louder than learned: steadier pauses, more voice lost.",
     )
     smoothing_oct: float = number(
-        "Smoothing", unit="oct", default=0.08, low=0, high=2, usual=(0.05, 0.3), increment=0.01,
+        "Smoothing",
+        unit="oct",
+        default=0.08,
+        low=0,
+        high=2,
+        usual=(0.05, 0.3),
+        increment=0.01,
         help="Evens the gain across frequency against warbling.",
     )
     release_ms: float = number(
-        "Release", unit="ms", default=15.0, low=0, high=200, usual=(0, 60), increment=5,
+        "Release",
+        unit="ms",
+        default=15.0,
+        low=0,
+        high=200,
+        usual=(0, 60),
+        increment=5,
         help="How slowly it closes after a word. Long release sounds like a tin can.",
     )
     passes: int = choice(
-        "Passes", default=1, choices=(1, 2, 3, 4),
+        "Passes",
+        default=1,
+        choices=(1, 2, 3, 4),
         help="Several light passes share the depth; each learns the noise anew.",
     )
     depth_curve: tuple[DepthPoint, ...] = records(
-        "Depth curve", DepthPoint, default=(), most=32,
+        "Depth curve",
+        DepthPoint,
+        default=(),
+        most=32,
         help="Depth over frequency; replaces the single depth where it has points.",
     )
     track_noise: bool = switch(
-        "Follow drifting noise", default=False,
+        "Follow drifting noise",
+        default=False,
         help="Lets the noise move slowly away from what was learned, by up to 9 dB.",
     )
 
@@ -112,7 +152,10 @@ class NoiseReduction(Step):
         for _ in range(self.passes):
             noise = learn_noise(tone, window_samples(rate))
             if noise is None:
-                return {"noise_power": [], "note": "left as it is: the room tone is digital silence"}
+                return {
+                    "noise_power": [],
+                    "note": "left as it is: the room tone is digital silence",
+                }
             learned.append([float(v) for v in noise])
             one = self._pass(SignalInfo(rate, *tone.shape), learned[-1])
             tone = np.concatenate([one.push(tone), one.finish()], axis=1)
@@ -139,7 +182,7 @@ class NoiseReduction(Step):
         return f"Turns steady noise down by up to {deepest:g} dB{times}{follow}."
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
     """Mean of each gain with ``half[k]`` neighbours on either side, in place."""
     bins = gain.shape[1]
@@ -160,7 +203,7 @@ def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
             row[k] = (sums[high] - sums[low]) / (high - low)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")  # type: ignore[untyped-decorator]
+@kernel
 def _release(gain: NDArray[np.float32], keep: float) -> None:
     """Let a gain fall no faster than by ``keep`` per frame, in place."""
     keep32 = np.float32(keep)
@@ -177,7 +220,7 @@ class _Rule:
         window = window_samples(rate)
         self._hop_s = window / OVERLAP / rate
         self._bin_hz = rate / window
-        freq_hz = np.arange(len(noise)) * self._bin_hz
+        freq_hz = np.arange(len(noise), dtype=np.float64) * self._bin_hz
         depth = step.depths_db(freq_hz) / step.passes
         self._floor = (10.0 ** (-depth / 20.0)).astype(np.float32)
         self._noise = noise * 10.0 ** (step.margin_db / 10.0)
@@ -193,7 +236,8 @@ class _Rule:
     def __call__(self, power: NDArray[np.float32], first_frame: int) -> NDArray[np.float32]:
         noise: NDArray[np.floating] = self._noise
         if self._tracker:
-            noise = noise * self._tracker.scale(power / noise.astype(np.float32))
+            snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
+            noise = noise * self._tracker.scale(snr)
         gain = voice_gain(power, noise, self._floor, self._hop_s, self._bin_hz)
         if self._half.any():
             _smooth_across(gain, self._half)

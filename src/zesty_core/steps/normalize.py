@@ -22,11 +22,18 @@ class Normalize(Step):
     summary = "brings the peak to a fixed value"
 
     target_db: float = number(
-        "Peak", unit="dB", default=-3.0, low=-60, high=0, usual=(-6, -1),
+        "Peak",
+        unit="dB",
+        default=-3.0,
+        low=-60,
+        high=0,
+        usual=(-6, -1),
         help="Where the highest peak lands.",
     )
     peak: str = choice(
-        "Counted as", default="sample", choices=("sample", "true"),
+        "Counted as",
+        default="sample",
+        choices=("sample", "true"),
         help="Highest sample, or true peak, which also looks between the samples.",
     )
     remove_dc: bool = switch(

@@ -14,8 +14,7 @@ from zesty_core.steps.normalize import Normalize
 
 #: In the usual order of a chain.
 STEP_TYPES: dict[str, type[Step]] = {
-    step.type: step
-    for step in (Normalize, NoiseReduction, Eq, Compressor, Limiter, Loudness, Gain)
+    step.type: step for step in (Normalize, NoiseReduction, Eq, Compressor, Limiter, Loudness, Gain)
 }
 
 

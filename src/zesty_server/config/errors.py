@@ -17,6 +17,7 @@ _log = logging.getLogger(__name__)
 
 
 def error_shape(code: str, message: str, path: str | None = None) -> dict[str, Any]:
+    """The one shape."""
     return {"error": {"code": code, "message": message, "path": path}}
 
 
@@ -57,4 +58,6 @@ def _first_fault(detail: Any, path: str = "") -> tuple[str | None, str]:
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
     """Answer of the cross-site check."""
-    return JsonResponse(error_shape("refused", "This request did not come from the page."), status=403)
+    return JsonResponse(
+        error_shape("refused", "This request did not come from the page."), status=403
+    )

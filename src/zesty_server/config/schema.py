@@ -3,7 +3,7 @@
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
 
 
-class LocalAccessScheme(OpenApiAuthenticationExtension):
+class LocalAccessScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     """The page's own token, sent as a header with every change."""
 
     target_class = "zesty_server.config.access.LocalAccess"

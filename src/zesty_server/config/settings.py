@@ -1,7 +1,7 @@
 """Django settings. Everything that differs between machines comes from ``ZESTY_*`` variables.
 
-``ZESTY_DATA``: folder of the database and the sound files. ``ZESTY_HOSTS``: host names to answer to,
-besides this machine. ``ZESTY_DEBUG``: error pages for developers. ``ZESTY_TASKS``: "now" runs
+``ZESTY_DATA``: folder of the database and the sound files. ``ZESTY_HOSTS``: host names to answer
+to, besides this machine. ``ZESTY_DEBUG``: error pages for developers. ``ZESTY_TASKS``: "now" runs
 background work inside the request (tests).
 """
 
@@ -106,7 +106,7 @@ WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.exists() else None
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 #: Largest upload in bytes: 4 hours of stereo at 96 kHz and 24 bit fit.
-MAX_UPLOAD_BYTES = int(os.environ.get("ZESTY_MAX_UPLOAD_BYTES", 9_000_000_000))
+MAX_UPLOAD_BYTES = int(os.environ.get("ZESTY_MAX_UPLOAD_BYTES", "9000000000"))
 CSRF_COOKIE_SAMESITE = "Strict"
 CSRF_FAILURE_VIEW = "zesty_server.config.errors.csrf_failure"
 SECURE_REFERRER_POLICY = "same-origin"

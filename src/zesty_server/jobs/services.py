@@ -25,7 +25,11 @@ def claim(job_type: type[Job], job_id: Any) -> Job | None:
     now = timezone.now()
     free = Q(state=JobState.WAITING) | Q(state=JobState.RUNNING, lease_until__lt=now)
     taken = job_type._default_manager.filter(free, pk=job_id, tries__lt=MOST_TRIES).update(
-        state=JobState.RUNNING, tries=F("tries") + 1, started_at=now, progress=0.0, doing="",
+        state=JobState.RUNNING,
+        tries=F("tries") + 1,
+        started_at=now,
+        progress=0.0,
+        doing="",
         lease_until=now + timedelta(seconds=LEASE_S),
     )
     return job_type._default_manager.get(pk=job_id) if taken else None
@@ -46,7 +50,8 @@ class Reporter:
             return
         self._last = now
         alive = self._rows.update(
-            progress=progress.share, doing=progress.doing[:200],
+            progress=progress.share,
+            doing=progress.doing[:200],
             lease_until=timezone.now() + timedelta(seconds=LEASE_S),
         )
         # No row: it was deleted or ended elsewhere, so the work is for nobody.
@@ -89,11 +94,12 @@ def request_cancel(job: Job) -> None:
 
 def take_up_abandoned(job_type: type[Job], enqueue: Callable[[Any], Any]) -> int:
     """Queue work again whose lease has run out; end it when it was tried too often."""
-    rows = job_type._default_manager.filter(
-        state=JobState.RUNNING, lease_until__lt=timezone.now()
-    )
+    rows = job_type._default_manager.filter(state=JobState.RUNNING, lease_until__lt=timezone.now())
     rows.filter(tries__gte=MOST_TRIES).update(
-        state=JobState.FAILED, error_code="failed", finished_at=timezone.now(), lease_until=None,
+        state=JobState.FAILED,
+        error_code="failed",
+        finished_at=timezone.now(),
+        lease_until=None,
         error=f"Stopped {MOST_TRIES} times before it was done. Try it again.",
     )
     lost = list(rows.filter(tries__lt=MOST_TRIES).values_list("pk", flat=True))

@@ -25,7 +25,9 @@ def step_types() -> list[dict[str, Any]]:
     """Every step type with the declaration of its settings."""
     return [
         {
-            "type": step.type, "label": step.label, "summary": step.summary,
+            "type": step.type,
+            "label": step.label,
+            "summary": step.summary,
             "settings": step.describe(),
         }
         for step in STEP_TYPES.values()

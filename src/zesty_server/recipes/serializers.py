@@ -25,7 +25,13 @@ class RecipeSerializer(serializers.ModelSerializer[Recipe]):
     class Meta:
         model = Recipe
         fields = (
-            "id", "name", "description", "steps", "version", "created_at", "updated_at",
+            "id",
+            "name",
+            "description",
+            "steps",
+            "version",
+            "created_at",
+            "updated_at",
             "sentences",
         )
         read_only_fields = ("version",)
@@ -42,7 +48,7 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
 
     name = serializers.CharField()
     kind = serializers.ChoiceField(("number", "choice", "switch", "records"))
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
     help = serializers.CharField()
     unit = serializers.CharField()
     low = serializers.FloatField(allow_null=True)
@@ -55,7 +61,8 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     most = serializers.IntegerField(allow_null=True)
     matters_for = serializers.ListField(child=serializers.CharField())
     record = serializers.ListField(
-        child=serializers.DictField(), allow_null=True,
+        child=serializers.DictField(),
+        allow_null=True,
         help_text="Settings of one entry of a list; each has the shape of a setting.",
     )
     default = serializers.JSONField()
@@ -65,6 +72,6 @@ class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
     """A kind of step with its settings."""
 
     type = serializers.CharField()
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
     summary = serializers.CharField()
     settings = SettingSerializer(many=True)

@@ -29,8 +29,12 @@ class Recording(Job):
     measures = models.JSONField(null=True)
     chain = models.JSONField(default=list, help_text="Steps in order, as in a recipe.")
     recipe = models.ForeignKey(
-        "recipes.Recipe", null=True, blank=True, on_delete=models.SET_NULL,
-        related_name="recordings", help_text="Recipe the chain came from.",
+        "recipes.Recipe",
+        null=True,
+        blank=True,
+        on_delete=models.SET_NULL,
+        related_name="recordings",
+        help_text="Recipe the chain came from.",
     )
     recipe_version = models.PositiveIntegerField(null=True)
     room_tone = models.ForeignKey(

@@ -23,9 +23,11 @@ def recordings() -> QuerySet[Recording]:
     latest = Run.objects.filter(recording=OuterRef("pk"), state=JobState.DONE).order_by(
         "-finished_at"
     )
-    return Recording.objects.select_related("recipe", "room_tone").prefetch_related(
-        Prefetch("room_tones", RoomTone.objects.all())
-    ).annotate(latest_run_id=Subquery(latest.values("pk")[:1]))
+    return (
+        Recording.objects.select_related("recipe", "room_tone")
+        .prefetch_related(Prefetch("room_tones", RoomTone.objects.all()))
+        .annotate(latest_run_id=Subquery(latest.values("pk")[:1]))
+    )
 
 
 def overview_of(
@@ -41,5 +43,7 @@ def overview_of(
     return {
         "bin_s": part.bin_samples / rate,
         "start_s": part.first_bin * part.bin_samples / rate,
-        "low": low.tolist(), "high": high.tolist(), "rms": rms.tolist(),
+        "low": low.tolist(),
+        "high": high.tolist(),
+        "rms": rms.tolist(),
     }

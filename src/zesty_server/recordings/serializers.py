@@ -87,9 +87,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     measures = MeasuresSerializer(read_only=True, allow_null=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
-    recipe_steps = StepSerializer(
-        source="recipe.steps", many=True, read_only=True, allow_null=True
-    )
+    recipe_steps = StepSerializer(source="recipe.steps", many=True, read_only=True, allow_null=True)
     chain_sentences = serializers.SerializerMethodField(
         help_text="What each step of the chain does, in plain words."
     )
@@ -99,9 +97,25 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     class Meta:
         model = Recording
         fields = (
-            "id", "name", "label", "original_name", "size_bytes", "container", "subtype",
-            "sample_rate_hz", "channels", "duration_s", "measures", "chain", "recipe",
-            "recipe_name", "recipe_version", "recipe_steps", "chain_sentences", "room_tone", "latest_run",
+            "id",
+            "name",
+            "label",
+            "original_name",
+            "size_bytes",
+            "container",
+            "subtype",
+            "sample_rate_hz",
+            "channels",
+            "duration_s",
+            "measures",
+            "chain",
+            "recipe",
+            "recipe_name",
+            "recipe_version",
+            "recipe_steps",
+            "chain_sentences",
+            "room_tone",
+            "latest_run",
             *JOB_FIELDS,
         )
         read_only_fields = tuple(f for f in fields if f not in ("name", "label"))

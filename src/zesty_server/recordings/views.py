@@ -65,7 +65,9 @@ class RecordingUploadView(APIView):
         except ValueError:
             raise BadInput("Content-Length: must be a number of bytes") from None
         recording = receive_recording(
-            request._request, request.query_params.get("name", ""), size  # type: ignore[arg-type]
+            request._request,  # type: ignore[arg-type]  # a request reads like a file
+            request.query_params.get("name", ""),
+            size,
         )
         fresh = recordings().get(pk=recording.pk)
         return Response(RecordingSerializer(fresh).data, status.HTTP_201_CREATED)
@@ -117,7 +119,7 @@ class RecordingViewSet(
     @action(detail=True, methods=["put"])
     def chain(self, request: Request, pk: str | None = None) -> Response:
         """Replace the chain."""
-        return self._answer(set_chain(self.get_object(), request.data.get("steps")))
+        return self._answer(set_chain(self.get_object(), dict(request.data).get("steps")))
 
     @extend_schema(request=ApplyRecipeSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["post"], url_path="apply-recipe")
@@ -156,8 +158,12 @@ class RecordingViewSet(
         recording, wanted = self.get_object(), query.validated_data
         return Response(
             overview_of(
-                recording.overview_path, recording.sample_rate_hz, recording.length_samples,
-                wanted["start_s"], wanted.get("end_s"), wanted["bins"],
+                recording.overview_path,
+                recording.sample_rate_hz,
+                recording.length_samples,
+                wanted["start_s"],
+                wanted.get("end_s"),
+                wanted["bins"],
             )
         )
 

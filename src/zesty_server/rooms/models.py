@@ -13,7 +13,9 @@ class RoomTone(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200, help_text="Name of the room or microphone.")
     recording = models.ForeignKey(
-        "recordings.Recording", on_delete=models.CASCADE, related_name="room_tones",
+        "recordings.Recording",
+        on_delete=models.CASCADE,
+        related_name="room_tones",
         help_text="Where the sample comes from.",
     )
     start_s = models.FloatField()

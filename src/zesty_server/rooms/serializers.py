@@ -14,8 +14,15 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
     class Meta:
         model = RoomTone
         fields = (
-            "id", "name", "recording", "recording_name", "start_s", "end_s", "level_dbfs",
-            "created_at", "used_by",
+            "id",
+            "name",
+            "recording",
+            "recording_name",
+            "start_s",
+            "end_s",
+            "level_dbfs",
+            "created_at",
+            "used_by",
         )
         read_only_fields = ("recording", "start_s", "end_s", "level_dbfs")
 
@@ -31,6 +38,4 @@ class MarkRoomToneSerializer(serializers.Serializer[None]):
 class UseRoomToneSerializer(serializers.Serializer[None]):
     """Which room tone to use; null lets it be found."""
 
-    room_tone = serializers.PrimaryKeyRelatedField(
-        queryset=RoomTone.objects.all(), allow_null=True
-    )
+    room_tone = serializers.PrimaryKeyRelatedField(queryset=RoomTone.objects.all(), allow_null=True)

@@ -34,7 +34,9 @@ def mark_room_tone(recording: Recording, start_s: float, end_s: float, name: str
     power = float(np.var(sound, axis=1, dtype=np.float64).mean())
     tone = RoomTone.objects.create(
         name=name.strip() or f"{recording.name}, room tone",
-        recording=recording, start_s=start_s, end_s=end_s,
+        recording=recording,
+        start_s=start_s,
+        end_s=end_s,
         level_dbfs=level_or_none(power_to_db(power)),
     )
     use_room_tone(recording, tone)

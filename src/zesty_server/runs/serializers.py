@@ -29,7 +29,7 @@ class PointSerializer(serializers.Serializer[dict[str, Any]]):
 class UsedRoomToneSerializer(serializers.Serializer[dict[str, Any]]):
     """Room tone of a run: marked, found, from another recording, or none."""
 
-    source = serializers.CharField()
+    source = serializers.CharField()  # type: ignore[assignment]  # a field called source
     span = SpanSerializer(allow_null=True)
 
 
@@ -48,9 +48,23 @@ class RunSerializer(serializers.ModelSerializer[Run]):
     class Meta:
         model = Run
         fields = (
-            "id", "recording", "recording_name", "duration_s", "batch", "chain", "recipe_name",
-            "recipe_version", "engine_version", "before", "after", "points", "room_tone", "notes",
-            "clipped_samples", "started_at", *JOB_FIELDS,
+            "id",
+            "recording",
+            "recording_name",
+            "duration_s",
+            "batch",
+            "chain",
+            "recipe_name",
+            "recipe_version",
+            "engine_version",
+            "before",
+            "after",
+            "points",
+            "room_tone",
+            "notes",
+            "clipped_samples",
+            "started_at",
+            *JOB_FIELDS,
         )
         read_only_fields = fields
 

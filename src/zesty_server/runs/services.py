@@ -45,7 +45,10 @@ def start_run(
         raise BadInput(f"{recording.name}: the chain has no step; add one or apply a recipe")
     named = recipe or recording.recipe
     run = Run.objects.create(
-        recording=recording, batch=batch, chain=chain, engine_version=ENGINE_VERSION,
+        recording=recording,
+        batch=batch,
+        chain=chain,
+        engine_version=ENGINE_VERSION,
         recipe_name=named.name if named else "",
         recipe_version=recipe.version if recipe else recording.recipe_version,
     )
@@ -65,8 +68,13 @@ def retry_run(run: Run) -> Run:
 
     ended = Run.objects.filter(pk=run.pk, state__in=(JobState.FAILED, JobState.CANCELLED))
     if not ended.update(
-        state=JobState.WAITING, tries=0, error="", error_code="", cancel_requested=False,
-        progress=0.0, finished_at=None,
+        state=JobState.WAITING,
+        tries=0,
+        error="",
+        error_code="",
+        cancel_requested=False,
+        progress=0.0,
+        finished_at=None,
     ):
         raise BadInput("Only a run that failed or was stopped can be tried again")
     transaction.on_commit(lambda: do_run.enqueue(str(run.pk)))
@@ -98,7 +106,10 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     with ExitStack() as files:
         result_file = files.enter_context(
             AudioWriter(
-                job.result_path, info.sample_rate_hz, info.channels, subtype,
+                job.result_path,
+                info.sample_rate_hz,
+                info.channels,
+                subtype,
                 length_samples=info.length_samples,
             )
         )
@@ -115,8 +126,13 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
             overview.push(block)
 
         result = run_chain(
-            source, chain, keep, room_tone=room_tone_for(recording), progress=reporter.progress,
-            cancelled=reporter.cancelled, work_folder=settings.WORK_FOLDER,
+            source,
+            chain,
+            keep,
+            room_tone=room_tone_for(recording),
+            progress=reporter.progress,
+            cancelled=reporter.cancelled,
+            work_folder=settings.WORK_FOLDER,
         )
     store_overview(job.overview_path, overview)
     return _fields(result) | {"clipped_samples": result_file.clipped_samples}

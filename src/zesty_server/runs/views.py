@@ -22,9 +22,7 @@ from zesty_server.runs.serializers import RunSerializer, StartRunSerializer
 from zesty_server.runs.services import cancel_run, retry_run, start_run
 
 
-class RunViewSet(
-    mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.GenericViewSet[Run]
-):
+class RunViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.GenericViewSet[Run]):
     """Start, follow, stop; hear and fetch the result."""
 
     queryset = Run.objects.none()
@@ -35,7 +33,7 @@ class RunViewSet(
         """All, or those of one recording."""
         found = runs()
         recording = self.request.query_params.get("recording")
-        return found.filter(recording=recording) if recording else found
+        return found.filter(recording_id=recording) if recording else found
 
     @extend_schema(parameters=[OpenApiParameter("recording", OpenApiTypes.UUID)])
     def list(self, request: Request) -> Response:
@@ -74,8 +72,12 @@ class RunViewSet(
         recording = run.recording
         return Response(
             overview_of(
-                run.overview_path, recording.sample_rate_hz, recording.length_samples,
-                wanted["start_s"], wanted.get("end_s"), wanted["bins"],
+                run.overview_path,
+                recording.sample_rate_hz,
+                recording.length_samples,
+                wanted["start_s"],
+                wanted.get("end_s"),
+                wanted["bins"],
             )
         )
 

@@ -1,0 +1,89 @@
+# Everything a developer runs. `make demo` and `make test` do all set-up themselves.
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 8765
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+export DJANGO_SETTINGS_MODULE := zesty_server.config.settings
+
+.PHONY: setup demo test check bench golden dev build samples clean types
+
+## Install what running needs, build the front end, compile the kernels.
+setup: $(VENV)/installed build $(VENV)/warm
+
+$(BIN)/python:
+	$(PYTHON) -m venv $(VENV)
+
+$(VENV)/installed: requirements.lock pyproject.toml | $(BIN)/python
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+$(VENV)/installed-dev: requirements-dev.lock $(VENV)/installed
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	@touch $@
+
+web/node_modules/installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+build: src/zesty_server/web_build/index.html
+
+src/zesty_server/web_build/index.html: web/node_modules/installed $(WEB_SOURCES)
+	cd web && npm run --silent build
+	@touch $@
+
+$(VENV)/warm: $(VENV)/installed $(shell find src/zesty_core -name '*.py')
+	@echo "Compiling the processing kernels ..."
+	$(BIN)/zesty warm-up
+	@touch $@
+
+samples: samples/recordings/made
+
+samples/recordings/made: $(wildcard samples/*.py samples/voices/*) | $(VENV)/installed
+	$(BIN)/python samples/make_recordings.py
+	@touch $@
+
+## Load the demo recordings (once) and serve on this machine.
+demo: setup samples
+	$(BIN)/zesty demo --port $(PORT)
+
+## Install test tools, Chromium included, and run everything.
+test: setup samples $(VENV)/installed-dev chromium
+	$(MAKE) check
+	cd web && npm run --silent test
+	$(BIN)/pytest
+
+.PHONY: chromium
+chromium:
+	@command -v chromium >/dev/null || test -x /usr/bin/chromium || { \
+	  SUDO=$$( [ $$(id -u) -eq 0 ] || echo sudo ); \
+	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq chromium; }
+
+## Lint, types, import rules.
+check: $(VENV)/installed-dev web/node_modules/installed
+	$(BIN)/ruff check .
+	$(BIN)/mypy src
+	$(BIN)/lint-imports
+	cd web && npm run --silent check
+
+## Speed and memory, as ratios against general-purpose libraries; writes docs/performance.md.
+bench: setup samples $(VENV)/installed-dev
+	$(BIN)/python bench/run.py
+
+## Refresh the files that tests compare with; read the difference before committing.
+golden: setup $(VENV)/installed-dev types
+	$(BIN)/pytest tests/core/test_golden.py tests/cli --golden || true
+	git diff --stat
+
+types: $(VENV)/installed web/node_modules/installed
+	$(BIN)/django-admin spectacular --format openapi-json --file docs/openapi.json --validate
+	cd web && npm run --silent types
+
+## Front end with live reload on another port; needs `make demo` beside it.
+dev: web/node_modules/installed
+	cd web && npm run dev
+
+clean:
+	rm -rf $(VENV) web/node_modules src/zesty_server/web_build samples/recordings .mypy_cache .ruff_cache
