@@ -19,14 +19,14 @@ TAPS = 32
 #: Where the sample itself stands in a phase's taps: between ``x[LEFT]`` and ``x[LEFT + 1]``.
 LEFT = TAPS // 2 - 1
 _KAISER_BETA = 8.0
-_DENSE_ENOUGH_HZ = 352_800
+_DENSE_ENOUGH_HZ = 705_600
 _MOST_PHASES = 8
 #: Samples looked at together; a group too low to matter costs one maximum.
 GROUP = 64
 
 
 def oversampling(sample_rate_hz: int) -> int:
-    """Points per sample: 8 up to 48 kHz, 4 at 96 kHz, 2 at 192 kHz."""
+    """Points per sample: 8 up to 96 kHz, 4 at 192 kHz."""
     factor = 2
     while factor < _MOST_PHASES and factor * sample_rate_hz < _DENSE_ENOUGH_HZ:
         factor *= 2

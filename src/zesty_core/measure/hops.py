@@ -10,43 +10,47 @@ from zesty_core.signal import Block
 
 
 @kernel
-def _add_squares(
+def _add_up(
     block: Block, hop: int, carry: NDArray[np.float64], filled: int, out: NDArray[np.float64]
-) -> tuple[int, int]:
-    """Complete hops into ``out`` (channels, hops); returns hops done and samples in the open one."""
+) -> int:
+    """Complete hops into ``out`` (channels, hops, 2): sums of squares and of samples."""
     done = 0
     for channel in range(block.shape[0]):
-        total = carry[channel]
+        energy, total = carry[channel, 0], carry[channel, 1]
         position = filled
         done = 0
         for n in range(block.shape[1]):
             v = np.float64(block[channel, n])
-            total += v * v
+            energy += v * v
+            total += v
             position += 1
             if position == hop:
-                out[channel, done] = total
+                out[channel, done, 0] = energy
+                out[channel, done, 1] = total
                 done += 1
-                total = 0.0
+                energy, total = 0.0, 0.0
                 position = 0
-        carry[channel] = total
-    return done, (filled + block.shape[1]) % hop
+        carry[channel, 0], carry[channel, 1] = energy, total
+    return done
 
 
-class HopEnergy:
-    """Sum of squares per channel and hop of ``hop_samples``."""
+class HopSums:
+    """Sums of squares and of samples per channel and hop of ``hop_samples``."""
 
     def __init__(self, hop_samples: int, channels: int) -> None:
         self.hop_samples = hop_samples
-        self._carry = np.zeros(channels)
+        self._carry = np.zeros((channels, 2))
         self._filled = 0
 
     def push(self, block: Block) -> NDArray[np.float64]:
-        """Energies of the hops completed by this block, shape (channels, hops)."""
-        out = np.empty((block.shape[0], block.shape[1] // self.hop_samples + 1))
-        done, self._filled = _add_squares(block, self.hop_samples, self._carry, self._filled, out)
+        """Sums of the hops completed by this block, shape (channels, hops, 2)."""
+        length = block.shape[1]
+        out = np.empty((len(block), length // self.hop_samples + 1, 2))
+        done = _add_up(block, self.hop_samples, self._carry, self._filled, out)
+        self._filled = (self._filled + length) % self.hop_samples
         return out[:, :done]
 
     @property
-    def rest(self) -> tuple[NDArray[np.float64], int]:
-        """Energy and length in samples of the hop still open."""
-        return self._carry, self._filled
+    def rest(self) -> NDArray[np.float64]:
+        """Sums of the hop still open, shape (channels, 2)."""
+        return self._carry

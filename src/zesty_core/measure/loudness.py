@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.biquad import Cascade, Sections
-from zesty_core.measure.hops import HopEnergy
+from zesty_core.measure.hops import HopSums
 from zesty_core.signal import Block
 
 _OFFSET_LU = -0.691
@@ -57,12 +57,12 @@ class LoudnessMeter:
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._filter = Cascade(k_weighting(sample_rate_hz), channels)
         # Hops of 100 ms: 400 ms blocks overlap by 75 %.
-        self._energy = HopEnergy(round(sample_rate_hz / _HOPS_PER_S), channels)
+        self._energy = HopSums(round(sample_rate_hz / _HOPS_PER_S), channels)
         self._hops: list[NDArray[np.float64]] = []
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        self._hops.append(self._energy.push(self._filter(block)).sum(axis=0))
+        self._hops.append(self._energy.push(self._filter(block))[..., 0].sum(axis=0))
 
     def _windows(self, hops: int) -> NDArray[np.float64]:
         """Mean power of every window of so many hops."""

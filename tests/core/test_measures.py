@@ -1,0 +1,129 @@
+"""Voice level, noise floor, clipping, DC, and what cannot be told."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+
+from tests.made_sound import RATE, level_db, noise, sine, spoken
+from zesty_core.measure.overview import OverviewMaker, read_overview
+from zesty_core.measure.report import measure
+from zesty_core.signal import ArraySource, Span
+
+
+def measures_of(sound, rate=RATE, block=16_384, room_tone=None):
+    source = ArraySource(sound, rate)
+    return measure(source.blocks(block), source.info, room_tone)
+
+
+def bursts(level_dbfs=-20.0, on_s=2.0, off_s=2.0, times=3):
+    """Tone and quiet noise by turns, starting and ending quiet."""
+    tone, rest = sine(level_dbfs, on_s), np.zeros((1, round(off_s * RATE)), np.float32)
+    sound = np.concatenate([rest, *([tone, rest] * times)], axis=1)
+    return sound + noise(-75, sound.shape[1] / RATE)[:, : sound.shape[1]]
+
+
+@pytest.mark.parametrize("level_dbfs", [-6.0, -20.0, -33.3, -45.0])
+def test_voice_level_is_the_level_while_active(level_dbfs):
+    """ITU-T P.56: the level over active time; pauses shorter than the hangover count as active."""
+    measures = measures_of(bursts(level_dbfs))
+    # The envelope's release and the hangover lengthen each burst by a little.
+    assert measures.voice_level_dbfs == pytest.approx(level_dbfs - 3.01, abs=0.8)
+    assert measures.voice_activity == pytest.approx(6 / 14, abs=0.08)
+
+
+@pytest.mark.parametrize("gain_db", [-24.0, -12.0, -7.3, 5.0])
+def test_voice_level_moves_with_gain(gain_db):
+    sound = spoken(10) + noise(-80, 10)
+    louder = (sound * 10 ** (gain_db / 20)).astype(np.float32)
+    change = measures_of(louder).voice_level_dbfs - measures_of(sound).voice_level_dbfs
+    assert change == pytest.approx(gain_db, abs=0.1)
+
+
+@pytest.mark.parametrize("block", [1_000, 4_096, 65_536])
+def test_blocks_do_not_matter(block):
+    sound = spoken(6, channels=2) + noise(-60, 6, channels=2)
+    assert measures_of(sound, block=block).as_json() == measures_of(sound).as_json()
+
+
+def test_noise_floor_from_marked_and_from_found_room_tone():
+    sound = np.concatenate([noise(-60, 4), spoken(6) + noise(-60, 6)], axis=1)
+    marked = measures_of(sound, room_tone=Span(0.5, 3.5))
+    found = measures_of(sound)
+    assert marked.noise_floor_dbfs == pytest.approx(-60, abs=0.2)
+    assert marked.noise_floor_source == "room tone"
+    assert found.noise_floor_dbfs == pytest.approx(-60, abs=0.5)
+    assert found.found_room_tone is not None
+    assert 0 <= found.found_room_tone.start_s < found.found_room_tone.end_s <= 4.2
+    assert found.clearance_db == pytest.approx(found.voice_level_dbfs + 60, abs=0.5)
+
+
+def test_dc_offset_is_reported_apart_from_noise():
+    sound = noise(-70, 3) + np.float32(0.01)
+    measures = measures_of(sound)
+    assert measures.dc_offset[0] == pytest.approx(0.01, abs=1e-4)
+    # Taken from the quietest half second, so a little under the whole.
+    assert -70.7 < measures.noise_floor_dbfs < -69.8
+
+
+def clipped_at(level, sound):
+    return np.clip(sound, -level, level)
+
+
+@pytest.mark.parametrize(
+    ("sound", "runs"),
+    [
+        (sine(-1.0, 1.0), 0),
+        (sine(0.0, 1.0, 60.0), None),  # a full-scale sine touches the top: anything goes
+        (clipped_at(1.0, sine(4.0, 0.1, 100.0)), 20),
+        (clipped_at(0.5, sine(0.0, 0.1, 100.0)), 20),
+        (np.round(sine(-12.0, 1.0, 50.0) * 32768) / 32768, 0),  # flat crests of a slow 16-bit wave
+        (spoken(4), 0),
+        (np.zeros((1, 1000), np.float32), 0),
+    ],
+)
+def test_clipped_runs(sound, runs):
+    found = measures_of(sound.astype(np.float32)).clipped_runs
+    assert runs is None or found == runs
+
+
+@pytest.mark.parametrize(
+    ("sound", "missing"),
+    [
+        (np.zeros((1, RATE), np.float32), {"voice_level_dbfs", "rms_dbfs", "integrated_lufs"}),
+        (sine(-20, 0.0001), {"integrated_lufs", "noise_floor_dbfs"}),
+        (noise(-50, 5), {"voice_level_dbfs", "clearance_db"}),
+    ],
+)
+def test_none_with_a_reason_and_never_nan(sound, missing):
+    data = measures_of(sound).as_json()
+    text = json.dumps(data, allow_nan=False)
+    assert "NaN" not in text
+    for name in missing:
+        assert data[name] is None
+        assert data["reasons"][name]
+
+
+def test_rms_has_no_offset():
+    assert measures_of(sine(-10, 2)).rms_dbfs == pytest.approx(-13.01, abs=0.01)
+
+
+@pytest.mark.parametrize("length", [1, 255, 256, 257, 100_000, 1_000_003])
+def test_overview_holds_every_peak_at_every_level(tmp_path, length):
+    sound = noise(-20, 1.0 + length / RATE, channels=2)[:, :length]
+    maker = OverviewMaker(2)
+    for start in range(0, length, 5_000):
+        maker.push(sound[:, start : start + 5_000])
+    path = tmp_path / "overview.npy"
+    np.save(path, maker.finish())
+    for most in (1, 300, 4_000):
+        part = read_overview(path, length, 0, length, most)
+        assert part.bins[:, 1].max() == sound.max()
+        assert part.bins[:, 0].min() == sound.min()
+        assert len(part.bins) * part.bin_samples >= length
+    # RMS of equally long bins averages to that of the whole.
+    if length % 256 == 0:
+        fine = read_overview(path, length, 0, length, length)
+        assert level_db(fine.bins[:, 2]) == pytest.approx(level_db(sound), abs=0.01)

@@ -1,0 +1,48 @@
+"""True peak against EBU Tech 3341 and an independent interpolation."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy import signal
+
+from tests.made_sound import RATE, noise, sine, spoken
+from zesty_core.measure.true_peak import TruePeakMeter
+
+
+def true_peak_db(sound, rate=RATE, block=9_973):
+    meter = TruePeakMeter(rate, len(sound))
+    for start in range(0, sound.shape[1], block):
+        meter.push(np.ascontiguousarray(sound[:, start : start + block]))
+    meter.finish()
+    return 20 * np.log10(max(meter.high.max(), -meter.low.min()))
+
+
+# EBU Tech 3341, cases 15 to 19: tones at -6 dBFS (case 19: +3) between samples, +0.2/-0.4 dB.
+@pytest.mark.parametrize(
+    ("case", "divisor", "phase_deg", "level_db"),
+    [(15, 4, 0, -6), (16, 4, 45, -6), (17, 6, 60, -6), (18, 8, 67.5, -6), (19, 4, 45, 3)],
+)
+def test_tones_ebu_3341(case, divisor, phase_deg, level_db):
+    sound = sine(level_db, 1, RATE / divisor, phase_deg=phase_deg)
+    fade = np.minimum(1.0, np.arange(sound.shape[1]) / 2000).astype(np.float32)
+    assert -0.4 <= true_peak_db(sound * fade * fade[::-1]) - level_db <= 0.2
+
+
+@pytest.mark.parametrize("sound", [noise(-20, 1), spoken(3), noise(-30, 1, seed=5, channels=2)])
+def test_agrees_with_sixteenfold_interpolation(sound):
+    dense = signal.resample_poly(sound.astype(float), 16, 1, axis=1, window=("kaiser", 12.0))
+    expected = 20 * np.log10(np.abs(dense).max())
+    assert true_peak_db(sound) == pytest.approx(expected, abs=0.15)
+
+
+@pytest.mark.parametrize("block", [1, 7, 64, 1000, 48_000])
+def test_blocks_do_not_matter(block):
+    sound = noise(-20, 0.05)
+    assert true_peak_db(sound, block=block) == true_peak_db(sound)
+
+
+def test_never_below_the_sample_peak():
+    sound = np.zeros((1, 500), np.float32)
+    sound[0, -1] = 0.5
+    assert true_peak_db(sound) >= 20 * np.log10(0.5) - 1e-6
