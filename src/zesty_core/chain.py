@@ -7,7 +7,7 @@ the next pass starts from there. Memory does not grow with the length of the rec
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +15,7 @@ import numpy as np
 
 from zesty_core.audio.resample import resampled
 from zesty_core.background import InOrder, ReadAhead
-from zesty_core.dsp.denormals import flush_to_zero
+from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled
 from zesty_core.measure.report import FullMeter, LevelMeter, Levels, Measures
 from zesty_core.recipe import Chain, ChainStep
@@ -137,12 +137,12 @@ def run_chain(
     Cancelled
         ``cancelled`` answered true.
     """
-    flush_to_zero()
     run = _Run(source, chain, room_tone, progress, cancelled, work_folder, block_samples)
-    try:
-        return run.result(sink, before)
-    finally:
-        run.close()
+    with flushing_to_zero():
+        try:
+            return run.result(sink, before)
+        finally:
+            run.close()
 
 
 @dataclass
@@ -187,7 +187,8 @@ class _Run:
     def result(self, sink: Callable[[Block], None], before: Measures | None) -> ChainResult:
         self._before = before or self._measure_source()
         self._tone_span, tone_source = self._choose_room_tone()
-        self._measures, self._levels = self._before, self._levels_at_span(self._before)
+        self._before = self._with_noise_at_span(self._before)
+        self._measures, self._levels = self._before, self._before.levels
         for index, entry in enumerate(self._chain):
             if entry.is_active:
                 self._settle(index, entry)
@@ -207,15 +208,21 @@ class _Run:
         found = self._before.found_room_tone
         return found or self._before.noise_floor_span, "found" if found else "none"
 
-    def _levels_at_span(self, measures: Measures) -> Levels:
-        """Levels with the noise read where it is read all along the chain."""
+    def _with_noise_at_span(self, measures: Measures) -> Measures:
+        """Measures with the noise read where it is read all along the chain, to be comparable."""
         span = self._tone_span
-        if span is None or (measures.noise_floor_span == span):
-            return measures.levels
+        if span is None or span == measures.noise_floor_span:
+            return measures
         start, stop = span.samples(self._info.sample_rate_hz)
         power = float(self._source.read(start, stop).var(axis=1, dtype=np.float64).mean())
-        noise = level_or_none(power_to_db(power))
-        return Levels(measures.true_peak_dbtp, measures.voice_level_dbfs, noise)
+        noise, voice = level_or_none(power_to_db(power)), measures.voice_level_dbfs
+        return replace(
+            measures,
+            noise_floor_dbfs=noise,
+            noise_floor_source="room tone" if noise is not None else None,
+            noise_floor_span=span,
+            clearance_db=voice - noise if voice is not None and noise is not None else None,
+        )
 
     def _room_tone_here(self) -> Block | None:
         """Room tone as it arrives after all settled steps."""
@@ -360,7 +367,7 @@ class _Run:
 
     def _all_points(self) -> tuple[Point, ...]:
         """Points of all steps; those that did nothing repeat the levels before them."""
-        levels = self._levels_at_span(self._before)
+        levels = self._before.levels
         points = []
         for index, entry in enumerate(self._chain):
             point = self._points.get(index) or Point(entry.step.type, entry.enabled, levels)

@@ -14,7 +14,7 @@ from django.db import transaction
 
 from zesty_core.audio.reader import AudioFile
 from zesty_core.chain import Progress
-from zesty_core.dsp.denormals import flush_to_zero
+from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, UnreadableAudio, UnwritableAudio
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.measure.report import FullMeter
@@ -120,17 +120,17 @@ def measure(recording_id: str) -> None:
 
 def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
     assert isinstance(job, Recording)
-    flush_to_zero()
     file = AudioFile(job.path, job.original_name)
     meter, overview = FullMeter(file.info), OverviewMaker(file.info.channels)
     done = 0
-    for block in file.blocks():
-        if reporter.cancelled():
-            raise Cancelled
-        meter.push(block)
-        overview.push(block)
-        done += block.shape[1]
-        reporter.progress(Progress(done / file.info.length_samples, "measuring"))
+    with flushing_to_zero():
+        for block in file.blocks():
+            if reporter.cancelled():
+                raise Cancelled
+            meter.push(block)
+            overview.push(block)
+            done += block.shape[1]
+            reporter.progress(Progress(done / file.info.length_samples, "measuring"))
     store_overview(job.overview_path, overview)
     return {"measures": meter.finish().as_json()}
 

@@ -1,0 +1,152 @@
+"""Noise reduction: what it takes, what it leaves, and what it says when it cannot work."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy.special import exp1
+
+from tests.made_sound import RATE, level_db, noise, spoken
+from zesty_core.chain import RoomTone, run_chain
+from zesty_core.dsp.noise_model import learn_noise
+from zesty_core.dsp.spectral import SpectralProcessor, window_samples
+from zesty_core.dsp.voice_gain import lsa_excess
+from zesty_core.recipe import ChainStep
+from zesty_core.signal import ArraySource, Span
+from zesty_core.steps.noise_reduction import DepthPoint, NoiseReduction
+
+
+def reduced(sound, step=None, rate=RATE, room_tone=None):
+    out = []
+    chain = (ChainStep(step or NoiseReduction()),)
+    result = run_chain(ArraySource(sound, rate), chain, out.append, room_tone=room_tone)
+    return np.concatenate(out, axis=1), result
+
+
+def take(hiss_dbfs=-50.0, seed=2, rate=RATE, channels=1):
+    """3 s of room tone, then speech over the same hiss."""
+    voice = np.concatenate(
+        [np.zeros((channels, 3 * rate), np.float32), spoken(8, rate, channels=channels)], axis=1
+    )
+    return voice + noise(hiss_dbfs, 11, rate, seed, channels)[:, : voice.shape[1]], voice
+
+
+@pytest.mark.parametrize("v", [1e-4, 0.01, 0.3, 1.0, 4.0, 20.0, 90.0])
+def test_gain_is_the_log_spectral_amplitude_gain(v):
+    """Ephraim & Malah 1985, eq. 20: exp(E1(v) / 2); E1 from SciPy."""
+    expected = v * np.exp(exp1(v))
+    got = v + float(lsa_excess(np.float32(v)))
+    assert 10 * np.log10(got / expected) == pytest.approx(0.0, abs=0.001)
+
+
+@pytest.mark.parametrize("rate", [8_000, 16_000, 22_050, 44_100, 48_000, 96_000])
+@pytest.mark.parametrize("length", [1, 300, 50_000])
+def test_unit_gain_gives_the_sound_back(rate, length):
+    sound = noise(-20, 1.1, rate)[:, :length]
+    rule = SpectralProcessor(rate, 1, lambda power, _: np.ones_like(power), 10, 10)
+    out = np.concatenate(
+        [rule.push(sound[:, :100]), rule.push(sound[:, 100:]), rule.finish()], axis=1
+    )
+    assert out.shape == sound.shape
+    assert np.abs(out - sound).max() < 1e-6
+    assert window_samples(rate) % 8 == 0
+
+
+@pytest.mark.parametrize("depth_db", [6.0, 12.0, 18.0])
+def test_pauses_go_down_by_the_depth(depth_db):
+    sound, _ = take()
+    out, _ = reduced(sound, NoiseReduction(depth_db=depth_db))
+    pause = slice(RATE // 2, 5 * RATE // 2)
+    change = level_db(out[:, pause]) - level_db(sound[:, pause])
+    assert change == pytest.approx(-depth_db, abs=0.5)
+
+
+def test_the_voice_keeps_its_level_and_comes_closer_to_the_clean_one():
+    sound, voice = take(-45.0)
+    out, result = reduced(sound)
+    assert result.after.voice_level_dbfs == pytest.approx(result.before.voice_level_dbfs, abs=0.5)
+
+    def distortion(x):
+        return level_db(x[:, 3 * RATE :] - voice[:, 3 * RATE :])
+
+    assert distortion(out) < distortion(sound) - 4
+
+
+def test_depth_curve_reaches_each_frequency():
+    sound, _ = take()
+    curve = (DepthPoint(freq_hz=500, depth_db=0), DepthPoint(freq_hz=4000, depth_db=18))
+    out, _ = reduced(sound, NoiseReduction(depth_curve=curve))
+    pause = slice(RATE // 2, 5 * RATE // 2)
+    before, after = (np.abs(np.fft.rfft(x[0, pause])) ** 2 for x in (sound, out))
+    freqs = np.fft.rfftfreq(2 * RATE, 1 / RATE)
+    for low, high, expected in ((50, 400, 0.0), (6000, 12_000, -18.0)):
+        band = (freqs >= low) & (freqs < high)
+        change = 10 * np.log10(after[band].sum() / before[band].sum())
+        assert change == pytest.approx(expected, abs=1.0)
+
+
+def test_several_passes_share_the_depth():
+    sound, _ = take()
+    out, _ = reduced(sound, NoiseReduction(depth_db=12, passes=3))
+    pause = slice(RATE // 2, 5 * RATE // 2)
+    assert level_db(out[:, pause]) - level_db(sound[:, pause]) == pytest.approx(-12, abs=1.0)
+
+
+def test_drifting_noise_is_followed():
+    sound, _ = take()
+    ramp = np.interp(np.arange(sound.shape[1]), [3 * RATE, 8 * RATE], [0, 6])
+    drifting = (noise(-50, 11) * 10 ** (ramp / 20) + take()[1]).astype(np.float32)
+    tone = RoomTone(span=Span(0.5, 2.5))
+    end = slice(-RATE // 2, None)  # the made-up speech pauses there
+    quiet = level_db(drifting[:, end])
+    followed, _ = reduced(drifting, NoiseReduction(track_noise=True), room_tone=tone)
+    fixed, _ = reduced(drifting, NoiseReduction(), room_tone=tone)
+    assert level_db(followed[:, end]) - quiet <= level_db(fixed[:, end]) - quiet + 0.1
+
+
+def test_a_click_in_the_room_tone_changes_little():
+    tone = noise(-50, 2)
+    clicked = tone.copy()
+    clicked[0, 30_000:30_050] = 0.5
+    window = window_samples(RATE)
+    ratio = learn_noise(clicked, window).sum() / learn_noise(tone, window).sum()
+    assert 10 * np.log10(ratio) == pytest.approx(0.0, abs=0.3)
+
+
+@pytest.mark.parametrize("other_rate", [16_000, 44_100, 96_000])
+def test_room_tone_of_another_recording_and_rate(other_rate):
+    sound, _ = take()
+    # White noise up to 8 kHz has the same density there at any rate.
+    level = -50 + 10 * np.log10(other_rate / RATE)
+    tone = RoomTone(samples=noise(level, 2, other_rate, seed=9), sample_rate_hz=other_rate)
+    out, result = reduced(sound, room_tone=tone)
+    assert result.room_tone_source == "other recording"
+    pause = slice(RATE // 2, 5 * RATE // 2)
+    low = np.fft.rfftfreq(2 * RATE, 1 / RATE) < 6000
+    before, after = (np.abs(np.fft.rfft(x[0, pause]))[low] for x in (sound, out))
+    assert 20 * np.log10(np.linalg.norm(after) / np.linalg.norm(before)) < -10
+
+
+UNCHANGED = {
+    "silence": (np.zeros((1, 2 * RATE), np.float32), None),
+    "no quiet stretch": (noise(-30, 3), None),
+    "digital silence as room tone": (
+        np.concatenate([np.zeros((1, RATE), np.float32), spoken(3)], axis=1),
+        RoomTone(span=Span(0.0, 0.9)),
+    ),
+}
+
+
+@pytest.mark.parametrize("name", UNCHANGED)
+def test_where_nothing_can_be_learned_the_sound_passes_and_it_says_so(name):
+    sound, tone = UNCHANGED[name]
+    out, result = reduced(sound, room_tone=tone)
+    assert np.array_equal(out, sound)
+    assert "room tone" in result.notes[0]
+
+
+def test_stereo_shares_one_gain():
+    left, _ = take()
+    sound = np.concatenate([left, left * np.float32(0.5)])
+    out, _ = reduced(sound)
+    assert np.abs(out[1] - out[0] * 0.5).max() < 1e-6
