@@ -5,7 +5,6 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8765
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
-export DJANGO_SETTINGS_MODULE := zesty_server.config.settings
 
 .PHONY: setup demo test check bench golden dev build samples clean types
 
@@ -78,7 +77,7 @@ golden: setup $(VENV)/installed-dev types
 	git diff --stat
 
 types: $(VENV)/installed web/node_modules/installed
-	$(BIN)/django-admin spectacular --format openapi-json --file docs/openapi.json --validate
+	DJANGO_SETTINGS_MODULE=zesty_server.config.settings $(BIN)/django-admin spectacular --format openapi-json --file docs/openapi.json --validate
 	cd web && npm run --silent types
 
 ## Front end with live reload on another port; needs `make demo` beside it.

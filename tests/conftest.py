@@ -3,14 +3,27 @@
 from __future__ import annotations
 
 import os
+import shutil
 import tempfile
+from collections.abc import Iterator
 
+import django
 import pytest
 
-# Before Django reads its settings. The browser journey starts a server of its own.
-os.environ["ZESTY_DATA"] = tempfile.mkdtemp(prefix="zesty-tests-")
+# Settings are read here and nowhere earlier, so that no test can touch the user's own data. The
+# browser journey starts a server of its own.
+_DATA = tempfile.mkdtemp(prefix="zesty-tests-")
+os.environ["ZESTY_DATA"] = _DATA
 os.environ["ZESTY_TASKS"] = "now"
+os.environ["DJANGO_SETTINGS_MODULE"] = "zesty_server.config.settings"
+django.setup()
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--golden", action="store_true", help="rewrite the files compared with")
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _data_goes_at_the_end() -> Iterator[None]:
+    yield
+    shutil.rmtree(_DATA, ignore_errors=True)

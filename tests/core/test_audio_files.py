@@ -17,7 +17,8 @@ from zesty_core.signal import ArraySource, Span
 
 READABLE = [
     ("a.wav", "PCM_U8", 8e-3), ("a.wav", "PCM_16", 4e-5), ("a.wav", "PCM_24", 2e-7),
-    ("a.wav", "PCM_32", 1e-7), ("a.wav", "FLOAT", 0), ("a.wav", "DOUBLE", 0), ("a.rf64", "PCM_24", 2e-7),
+    ("a.wav", "PCM_32", 1e-7), ("a.wav", "FLOAT", 0), ("a.wav", "DOUBLE", 0),
+    ("a.rf64", "PCM_24", 2e-7),
     ("a.aiff", "PCM_16", 4e-5), ("a.flac", "PCM_24", 2e-7), ("a.ogg", "VORBIS", 0.2),
     ("a.mp3", "MPEG_LAYER_III", 0.2),
 ]  # fmt: skip

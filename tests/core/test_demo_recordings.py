@@ -62,7 +62,7 @@ def test_room_tone_is_found_before_the_first_word(results, name):
 
 @pytest.mark.parametrize("name", NAMES)
 def test_planted_clipping_is_found_and_none_invented(results, name):
-    file, _, result = results[name]
+    _, _, result = results[name]
     assert result.before.clipped_runs == len(truth_of(name)["clipped_at_s"])
     assert result.before.dc_offset[0] == pytest.approx(truth_of(name)["dc_offset"], abs=6e-4)
 

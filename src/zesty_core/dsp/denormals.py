@@ -48,8 +48,8 @@ def _exchange_mode(typing_context: Any, mode: Any) -> Any:
 @kernel
 def _set_flushing(bits: Any) -> Any:
     """Add ``bits`` to the mode; returns the mode before."""
-    before = _exchange_mode(bits)  # type: ignore[call-arg]  # the compiler passes the context
-    _exchange_mode(before | bits)  # type: ignore[call-arg]
+    before: Any = _exchange_mode(bits)  # type: ignore[call-arg]  # the compiler passes the context
+    _exchange_mode(before | bits)
     return before
 
 

@@ -39,6 +39,8 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response:
         return Response(error_shape("failed", message), status.HTTP_500_INTERNAL_SERVER_ERROR)
     path, message = _first_fault(getattr(error, "detail", str(error)))
     code = "not_found" if answer.status_code == 404 else "bad_request"
+    if code == "not_found":
+        message = "There is nothing here (any more); it may have been deleted."
     if isinstance(error, exceptions.PermissionDenied):
         code = "refused"
     answer.data = error_shape(code, message, path)

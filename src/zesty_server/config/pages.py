@@ -24,6 +24,6 @@ def page(request: HttpRequest) -> HttpResponse:
     return HttpResponse(index.read_bytes(), content_type="text/html; charset=utf-8")
 
 
-def unknown_address(request: HttpRequest) -> JsonResponse:
+def unknown_address(request: HttpRequest, **_: object) -> JsonResponse:
     """No such address in the API."""
     return JsonResponse(error_shape("not_found", f"There is nothing at {request.path}"), status=404)

@@ -102,6 +102,7 @@ TASKS = {
 WEB_BUILD = SOURCE / "zesty_server" / "web_build"
 STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
+STATIC_ROOT.mkdir(exist_ok=True)
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.exists() else None
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 

@@ -63,7 +63,7 @@ def display_name(given: str) -> str:
     """Last part of a name that may look like a path, without control characters."""
     last = PurePosixPath(given.replace("\\", "/")).name
     name = "".join(c for c in last if c.isprintable()).strip()
-    if not name:
+    if name in ("", ".", ".."):
         raise BadInput("name: the file must have a name", path="name")
     return name
 

@@ -1,0 +1,74 @@
+"""A client that carries the page's token, and recordings to work with."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import pytest
+import soundfile
+from django.test import Client
+
+from tests.made_sound import RATE, noise, spoken
+
+
+class Api:
+    """Talks JSON to the server as the page does."""
+
+    def __init__(self) -> None:
+        self.client = Client(enforce_csrf_checks=True)
+        self.client.get("/recordings")
+        self.token = (
+            self.client.cookies["csrftoken"].value if "csrftoken" in self.client.cookies else ""
+        )
+
+    def __call__(self, method, path, body=None, kind="application/json", **headers):
+        call = getattr(self.client, method)
+        if method in ("get", "head"):
+            return call(f"/api/{path}", headers=headers)
+        return call(
+            f"/api/{path}",
+            data=body,
+            content_type=kind,
+            headers={"X-CSRFToken": self.token, **headers},
+        )
+
+    def upload(self, data, name="take.wav"):
+        return self("post", f"recordings/upload/?name={name}", data, "application/octet-stream")
+
+
+def wav(sound, rate=RATE, subtype="PCM_24"):
+    file = io.BytesIO()
+    soundfile.write(file, sound.T, rate, subtype, format="WAV")
+    return file.getvalue()
+
+
+@pytest.fixture
+def api(db, django_capture_on_commit_callbacks):
+    made = Api()
+    plain = made.__call__
+
+    class Committing(Api):
+        """Background work is queued when the transaction ends; in tests that is at once."""
+
+        def __init__(self) -> None:
+            self.client, self.token = made.client, made.token
+
+        def __call__(self, *arguments, **more):
+            with django_capture_on_commit_callbacks(execute=True):
+                return plain(*arguments, **more)
+
+    return Committing()
+
+
+@pytest.fixture
+def take():
+    voice = np.concatenate([np.zeros((1, 2 * RATE), np.float32), spoken(3)], axis=1)
+    return wav(voice + noise(-55, 5))
+
+
+@pytest.fixture
+def recording(api, take):
+    answer = api.upload(take, "Morning tide.wav")
+    assert answer.status_code == 201, answer.content
+    return api("get", f"recordings/{answer.json()['id']}/").json()
