@@ -18,7 +18,16 @@ import { batchProgress } from "./progress";
 export function BatchPage() {
   const { batchId = "" } = useParams();
   const batch = useBatch(batchId);
-  if (batch.error) return <Alert severity="error">{batch.error.message}</Alert>;
+  if (batch.error) {
+    return (
+      <Box sx={{ pt: 2 }}>
+        <Typography variant="h1">This batch cannot be opened</Typography>
+        <Alert severity="error" sx={{ mt: 3 }}>
+          {batch.error.message} <Link to="/batches">All batches</Link>
+        </Alert>
+      </Box>
+    );
+  }
   if (!batch.data) return <Typography sx={{ pt: 4 }}>Opening the batch …</Typography>;
   return <BatchView batch={batch.data} now={batch.dataUpdatedAt} />;
 }

@@ -30,9 +30,12 @@ export function WorkbenchPage() {
   const recording = useRecording(recordingId);
   if (recording.error) {
     return (
-      <Alert severity="error" sx={{ mt: 4 }}>
-        {recording.error.message} <Link to="/recordings">All recordings</Link>
-      </Alert>
+      <Box sx={{ pt: 2 }}>
+        <Typography variant="h1">This recording cannot be opened</Typography>
+        <Alert severity="error" sx={{ mt: 3 }}>
+          {recording.error.message} <Link to="/recordings">All recordings</Link>
+        </Alert>
+      </Box>
     );
   }
   const data = recording.data;

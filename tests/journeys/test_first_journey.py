@@ -1,0 +1,272 @@
+"""One recording from the drop to the finished files, through the real interface."""
+
+from __future__ import annotations
+
+import base64
+import io
+import json
+import re
+import zipfile
+
+import numpy as np
+import pytest
+import soundfile
+
+from tests.made_sound import RATE, RECORDINGS, ROOT
+from zesty_core.audio.reader import AudioFile
+from zesty_core.measure.report import measure
+from zesty_core.signal import ArraySource
+
+pytestmark = pytest.mark.journey
+
+AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+FIRST = "hide-guide-causeway"
+OTHERS = ("letters-31-opening", "hide-guide-saltmarsh")
+
+DROP = """([name, data]) => {
+  const bytes = Uint8Array.from(atob(data), (c) => c.charCodeAt(0));
+  const transfer = new DataTransfer();
+  transfer.items.add(new File([bytes], name, { type: "audio/wav" }));
+  const target = document.querySelector("main > div");
+  for (const kind of ["dragover", "drop"]) {
+    const how = { bubbles: true, cancelable: true, dataTransfer: transfer };
+    target.dispatchEvent(new DragEvent(kind, how));
+  }
+}"""
+
+
+def check_accessibility(page):
+    page.wait_for_timeout(500)  # colours that fade have arrived
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
+    told = [
+        f"{v['id']}: {v['help']} at {[n['html'] for n in v['nodes'][:3]]}"
+        for v in found["violations"]
+    ]
+    assert told == []
+
+
+def drop(page, path):
+    data = base64.b64encode(path.read_bytes()).decode()
+    page.evaluate(DROP, [path.name, data])
+
+
+def add_step(page, label):
+    page.get_by_role("button", name="Add a step at the end").click()
+    page.get_by_role("menuitem", name=re.compile(f"^{label}")).click()
+    page.get_by_role("region", name=f"{label} settings").wait_for()
+
+
+def type_setting(page, label, text):
+    field = page.get_by_label(label, exact=True)
+    field.fill(text)
+    field.press("Enter")
+
+
+def step_names(page):
+    labels = page.get_by_role("button", name=re.compile("^Move "))
+    return [labels.nth(i).get_attribute("aria-label")[5:] for i in range(labels.count())]
+
+
+def wait_for_run(page):
+    page.get_by_role("link", name="Download").wait_for(timeout=60_000)
+
+
+@pytest.fixture(scope="module")
+def state():
+    """What later parts of the journey need from earlier ones."""
+    return {}
+
+
+def test_drop_a_recording_and_see_it(page):
+    page.goto("/recordings")
+    page.get_by_text("Drop recordings anywhere").wait_for()
+    check_accessibility(page)
+    drop(page, RECORDINGS / f"{FIRST}.wav")
+    page.get_by_role("img", name=f"Waveform of {FIRST}").wait_for(timeout=30_000)
+    file = AudioFile(RECORDINGS / f"{FIRST}.wav")
+    measures = measure(file.blocks(), file.info)
+    row = page.get_by_role("row", name=re.compile(FIRST))
+    for value in (measures.true_peak_dbtp, measures.voice_level_dbfs, measures.clearance_db):
+        assert f"{value:.1f}".replace("-", "−") in row.inner_text()
+    check_accessibility(page)
+
+
+def test_a_wrong_file_is_told_and_stops_no_other(page, tmp_path):
+    page.goto("/recordings")
+    bad = tmp_path / "notes.wav"
+    bad.write_text("these are notes")
+    good = [str(RECORDINGS / f"{name}.wav") for name in OTHERS]
+    page.get_by_test_id("file-picker").set_input_files([str(bad), *good])
+    alert = page.get_by_role("alert").filter(has_text="notes.wav")
+    alert.wait_for(timeout=30_000)
+    assert "is no sound file" in alert.inner_text()
+    for name in OTHERS:
+        page.get_by_role("img", name=f"Waveform of {name}").wait_for(timeout=60_000)
+    assert page.get_by_role("link", name="notes").count() == 0
+
+
+def test_room_tone_steps_order_and_run(page, state):
+    page.goto("/recordings")
+    page.get_by_role("link", name=FIRST).click()
+    page.get_by_text("Found quiet").wait_for()
+    state["url"] = page.url
+
+    # Room tone: drag over the first seconds of the waveform.
+    box = page.get_by_test_id("mirror").bounding_box()
+    duration_s = AudioFile(RECORDINGS / f"{FIRST}.wav").info.duration_s
+    x = [box["x"] + box["width"] * t / duration_s for t in (0.5, 3.5)]
+    page.mouse.move(x[0], box["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(x[1], box["y"] + 60, steps=5)
+    page.mouse.up()
+    page.get_by_label("Room or microphone").fill("boat shed")
+    check_accessibility(page)
+    page.get_by_role("button", name="Keep as room tone").click()
+    page.get_by_role("button", name="Room tone: boat shed").wait_for()
+
+    for label in ("Noise reduction", "Compressor", "Limiter", "Loudness", "Normalize"):
+        add_step(page, label)
+    type_setting(page, "Peak", "−3")
+    # Normalize belongs first: move it with the keyboard.
+    page.get_by_role("button", name="Move Normalize").focus()
+    page.keyboard.press("Space")
+    page.wait_for_timeout(300)
+    for _ in range(4):
+        page.keyboard.press("ArrowLeft")
+        page.wait_for_timeout(150)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(300)
+    assert step_names(page) == ["Normalize", "Noise reduction", "Compressor", "Limiter", "Loudness"]
+
+    page.get_by_role("button", name="Loudness", exact=True).click()
+    page.get_by_label("Measured as").click()
+    page.get_by_role("option", name="voice").click()
+    type_setting(page, "Target", "-22")
+    page.get_by_role("button", name="Compressor", exact=True).click()
+    type_setting(page, "Ratio", "99")
+    assert "from 1 to 50" in page.get_by_role("alert").inner_text()
+    page.get_by_label("Ratio", exact=True).press("Escape")
+
+    # A step that is off, undone; a step removed, undone by key.
+    page.get_by_label("Limiter on").click()
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Remove this step").click()
+    assert "Compressor" not in step_names(page)
+    page.get_by_role("heading", name="Level path").click()
+    page.keyboard.press("Control+z")
+    assert "Compressor" in step_names(page)
+
+    page.get_by_role("button", name="Run the chain").click()
+    wait_for_run(page)
+    picture = page.get_by_role("img", name=re.compile("^Level path")).get_attribute("aria-label")
+    assert "Loudness: true peak" in picture
+    assert "voice −22.0" in picture
+    check_accessibility(page)
+
+
+def heard(page):
+    """What reached the output so far."""
+    return np.concatenate([np.array(piece) for piece in page.evaluate("window.heard")])
+
+
+def place_of(piece, sound):
+    """Where in ``sound`` the ``piece`` was taken from, and how well it fits."""
+    size = 1 << int(np.ceil(np.log2(len(sound) + len(piece))))
+    spectrum = np.fft.rfft(sound, size) * np.conj(np.fft.rfft(piece, size))
+    at = int(np.argmax(np.fft.irfft(spectrum, size)[: len(sound) - len(piece)]))
+    there = sound[at : at + len(piece)]
+    fit = np.dot(there, piece) / (np.linalg.norm(there) * np.linalg.norm(piece) + 1e-12)
+    return at, fit
+
+
+def test_switching_while_playing_stays_at_the_same_instant(page, state):
+    page.goto(state["url"])
+    wait_for_run(page)
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Download").click()
+    after, _ = soundfile.read(download.value.path())
+    before, _ = soundfile.read(RECORDINGS / f"{FIRST}.wav")
+
+    box = page.get_by_test_id("mirror").bounding_box()
+    page.mouse.click(box["x"] + box["width"] * 5 / 31.875, box["y"] + 30)
+    page.get_by_role("button", name="Play", exact=True).click()
+    page.wait_for_timeout(2500)
+    switch = len(heard(page))
+    page.get_by_role("button", name="Before", exact=True).click()
+    page.wait_for_timeout(2500)
+    page.get_by_role("button", name="Pause").click()
+    sound = heard(page)
+
+    offsets = {}
+    for name, source, at in (
+        ("after", after, switch - RATE),
+        ("before", before, switch + RATE),
+    ):
+        piece = sound[at - RATE // 4 : at + RATE // 4]
+        place, fit = place_of(piece, source)
+        assert fit > 0.99, name
+        offsets[name] = place - at
+    assert offsets["before"] == offsets["after"]
+
+
+def test_save_as_recipe_apply_to_others_and_download(page, state):
+    page.goto(state["url"])
+    wait_for_run(page)
+    page.get_by_role("button", name="Save as recipe").click()
+    page.get_by_label("Name").fill("Boat shed guide")
+    check_accessibility(page)
+    page.get_by_role("button", name="Save recipe").click()
+    page.get_by_text("Saved as").wait_for()
+
+    page.goto("/recipes")
+    page.get_by_role("heading", name="Boat shed guide").wait_for()
+    check_accessibility(page)
+    page.get_by_role("button", name="Rename").click()
+    page.get_by_label("Name").fill("Boat shed, calm")
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Boat shed, calm").wait_for()
+
+    page.goto("/recordings")
+    for name in OTHERS:
+        page.get_by_label(f"Choose {name}").check()
+    check_accessibility(page)
+    page.get_by_role("button", name="Batch these").click()
+    page.get_by_role("combobox", name="Recipe").click()
+    page.get_by_role("option", name="Boat shed, calm").click()
+    page.get_by_label("Name of the batch").fill("November guides")
+    check_accessibility(page)
+    page.get_by_role("button", name="Run the batch").click()
+    page.get_by_role("heading", name="November guides").wait_for()
+    page.get_by_text("2 done", exact=True).wait_for(timeout=90_000)
+    check_accessibility(page)
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Download 2 done").click()
+    with zipfile.ZipFile(download.value.path()) as archive:
+        assert sorted(archive.namelist()) == sorted(f"{n}.wav" for n in OTHERS)
+        for name in archive.namelist():
+            sound, rate = soundfile.read(
+                io.BytesIO(archive.read(name)), dtype="float32", always_2d=True
+            )
+            source = ArraySource(sound.T, rate)
+            measures = measure(source.blocks(), source.info)
+            assert measures.voice_level_dbfs == pytest.approx(-22.0, abs=0.3)
+            assert measures.true_peak_dbtp <= -1.0
+
+
+def test_room_tones_page_and_deleting(page, address):
+    page.goto("/room-tones")
+    page.get_by_role("region", name="boat shed").wait_for()
+    check_accessibility(page)
+    page.goto("/recipes")
+    page.get_by_role("button", name="Delete").click()
+    page.get_by_role("dialog").get_by_role("button", name="Delete").click()
+    page.get_by_text("No recipe yet").wait_for()
+    kept = json.loads(page.request.get(f"{address}/api/recordings/").text())
+    assert len(next(r for r in kept if r["name"] == FIRST)["chain"]) == 5
+
+
+def test_an_address_that_leads_nowhere(page):
+    page.goto("/recordings/00000000-0000-0000-0000-000000000000")
+    page.get_by_role("link", name="All recordings").wait_for()
+    check_accessibility(page)

@@ -1,0 +1,76 @@
+import { ThemeProvider } from "@mui/material/styles";
+import { render, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, test, vi } from "vitest";
+
+import type { Setting } from "../../api/types";
+import { makeTheme } from "../../app/theme";
+import { readTyped, SettingField, sliderScale } from "./SettingField";
+
+const threshold: Setting = {
+  name: "threshold_db", kind: "number", label: "Threshold", help: "Above this it turns down.", unit: "dB",
+  low: -80, high: 30, usual: [-20, -12], increment: 0.5, scale: "linear", choices: [], word: null,
+  most: null, matters_for: [], record: null, default: -18,
+};
+const attack: Setting = { ...threshold, label: "Attack", low: 0.1, high: 500, usual: [3, 20], scale: "log" };
+const makeup: Setting = { ...threshold, label: "Make-up", word: "auto" };
+
+function show(setting: Setting, value: number | string | boolean) {
+  const onSet = vi.fn();
+  render(
+    <ThemeProvider theme={makeTheme("light")}>
+      <SettingField setting={setting} value={value} onSet={onSet} />
+    </ThemeProvider>,
+  );
+  return onSet;
+}
+
+describe("setting field", () => {
+  test("a typed number with its unit is taken on Enter", async () => {
+    const onSet = show(threshold, -18);
+    const field = screen.getByLabelText("Threshold");
+    await userEvent.clear(field);
+    await userEvent.type(field, "−24,5 dB{Enter}");
+    expect(onSet).toHaveBeenCalledWith(-24.5);
+  });
+
+  test("what is not allowed stays in the field with what is", async () => {
+    const onSet = show(threshold, -18);
+    const field = screen.getByLabelText("Threshold");
+    await userEvent.clear(field);
+    await userEvent.type(field, "99{Enter}");
+    expect(await screen.findByRole("alert")).toHaveTextContent("Threshold must be from −80 to 30");
+    expect(field).toHaveValue("99");
+    expect(onSet).not.toHaveBeenCalled();
+  });
+
+  test("arrow keys on the slider move by the setting's increment", async () => {
+    const onSet = show(threshold, -18);
+    screen.getByRole("slider").focus();
+    await userEvent.keyboard("{ArrowRight}");
+    expect(onSet).toHaveBeenCalledWith(-17.5);
+  });
+
+  test("a switch tells its new state", async () => {
+    const onSet = show({ ...threshold, kind: "switch", label: "Follow the voice" }, false);
+    await userEvent.click(screen.getByLabelText("Follow the voice"));
+    expect(onSet).toHaveBeenCalledWith(true);
+  });
+
+  test.each([
+    [makeup, "Auto", { value: "auto" }],
+    [makeup, "3", { value: 3 }],
+    [threshold, "auto", { fault: "Threshold must be from −80 to 30" }],
+    [makeup, "x", { fault: 'Make-up must be from −80 to 30 or "auto"' }],
+  ])("typed text is read", (setting, text, expected) => {
+    expect(readTyped(setting, text)).toEqual(expected);
+  });
+
+  test.each([threshold, attack])("slider positions and values agree", (setting) => {
+    const scale = sliderScale(setting);
+    for (const share of [0, 0.25, 0.5, 1]) {
+      expect(scale.share(scale.value(share))).toBeCloseTo(share, 1);
+    }
+    expect(scale.value(0)).toBeGreaterThanOrEqual(setting.low ?? 0);
+  });
+});

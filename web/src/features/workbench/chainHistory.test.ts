@@ -1,0 +1,46 @@
+import { describe, expect, test } from "vitest";
+
+import type { Step } from "../../api/types";
+import { commonSteps, emptyHistory, historyAfter, sameSteps, type Act, type History } from "./chainHistory";
+
+const step = (type: string, params = {}): Step => ({ type, enabled: true, params });
+const start: History = { ...emptyHistory, steps: [step("a"), step("b"), step("c")] };
+const types = (h: History) => h.steps.map((s) => s.type).join("");
+const after = (...acts: Act[]) => acts.reduce(historyAfter, start);
+
+describe("chain history", () => {
+  test.each<[string, Act, string]>([
+    ["adds in between", { kind: "add", step: step("x"), at: 1 }, "axbc"],
+    ["adds at the end", { kind: "add", step: step("x"), at: 3 }, "abcx"],
+    ["removes", { kind: "remove", at: 1 }, "ac"],
+    ["moves to the right", { kind: "move", from: 0, to: 2 }, "bca"],
+    ["moves to the left", { kind: "move", from: 2, to: 0 }, "cab"],
+    ["replaces", { kind: "replace", steps: [step("z")] }, "z"],
+  ])("%s, undoes and redoes", (_, act, expected) => {
+    const once = after(act);
+    expect(types(once)).toBe(expected);
+    const undone = historyAfter(once, { kind: "undo" });
+    expect(types(undone)).toBe("abc");
+    expect(types(historyAfter(undone, { kind: "redo" }))).toBe(expected);
+  });
+
+  test("setting and switching change one step only", () => {
+    const h = after({ kind: "set", at: 1, params: { ratio: 3 } }, { kind: "switch", at: 2, enabled: false });
+    expect(h.steps).toEqual([step("a"), step("b", { ratio: 3 }), { ...step("c"), enabled: false }]);
+  });
+
+  test("what changes nothing is not remembered", () => {
+    expect(after({ kind: "switch", at: 0, enabled: true }).past).toHaveLength(0);
+    expect(after({ kind: "undo" })).toBe(start);
+  });
+
+  test("a new act forgets what was undone", () => {
+    const h = after({ kind: "remove", at: 0 }, { kind: "undo" }, { kind: "remove", at: 2 });
+    expect(h.future).toHaveLength(0);
+  });
+
+  test("chains compare by their settings, whatever the order of keys", () => {
+    expect(sameSteps([step("a", { x: 1, y: 2 })], [step("a", { y: 2, x: 1 })])).toBe(true);
+    expect(commonSteps(start.steps, [step("a"), step("b", { x: 1 }), step("c")])).toBe(1);
+  });
+});

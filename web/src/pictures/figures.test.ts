@@ -1,0 +1,45 @@
+import { describe, expect, test } from "vitest";
+
+import { formatChange, formatDb, formatHz, formatTime, parseNumber, shownDifference } from "./figures";
+
+describe("figures", () => {
+  test.each([
+    [-12.04, "−12.0"],
+    [-0.04, "0.0"],
+    [3, "3.0"],
+    [null, "–"],
+    [undefined, "–"],
+  ])("level %s is written %s", (value, text) => expect(formatDb(value)).toBe(text));
+
+  test.each([
+    [2, "+2.0"],
+    [-2, "−2.0"],
+    [0.01, "0.0"],
+  ])("change %s is written %s", (value, text) => expect(formatChange(value)).toBe(text));
+
+  test.each([
+    [0, "0:00.0"],
+    [59.96, "1:00.0"],
+    [61.23, "1:01.2"],
+    [3725.5, "1:02:05.5"],
+  ])("time %s is written %s", (value, text) => expect(formatTime(value)).toBe(text));
+
+  test.each([
+    [180, "180 Hz"],
+    [2400, "2.4 kHz"],
+    [9000, "9 kHz"],
+  ])("frequency %s is written %s", (value, text) => expect(formatHz(value)).toBe(text));
+
+  test.each([
+    ["−3,5 dB", -3.5],
+    ["2.4 kHz", 2400],
+    ["80 Hz", 80],
+    [".5", 0.5],
+    ["loud", null],
+    ["", null],
+  ])("%s is read as %s", (text, value) => expect(parseNumber(text)).toBe(value));
+
+  test("differences are those of the figures shown", () => {
+    expect(shownDifference(-54.34, -30.86)).toBe(23.4);
+  });
+});
