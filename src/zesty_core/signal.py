@@ -15,9 +15,9 @@ from zesty_core.units import seconds_to_samples
 #: A block of sound: float32, shape (channels, samples), 1.0 is full scale.
 Block = NDArray[np.float32]
 
-#: Samples in a block when nothing else is asked for: fits the processor's cache, and stays under the
-#: size from which the allocator asks the system for fresh memory every time.
-BLOCK_SAMPLES = 16_384
+#: Samples in a block when nothing else is asked for. Smaller ones cost more in handing over than
+#: they gain in the processor's cache.
+BLOCK_SAMPLES = 65_536
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ from zesty_core.dsp.denormals import flush_to_zero
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
-CHUNK_FRAMES = 1536
+CHUNK_FRAMES = 1024
 _WINDOW_S = 1024 / 48_000
 OVERLAP = 4
 _OVERLAP_SUM = 1.5

@@ -184,11 +184,14 @@ def _add_evidence(
         _weigh(mean, slope, offset, product[t])
 
 
-def presence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
-    """Probability that the voice is present, 0..1, as a product over the neighbourhoods."""
+def presence(snr: Frames, hop_s: float, bin_hz: float, capped: Frames, product: Frames) -> Frames:
+    """Probability that the voice is present, 0..1, as a product over the neighbourhoods.
+
+    ``capped`` and ``product`` are memory to work in; the answer is ``product``.
+    """
     bins = snr.shape[1]
-    capped = np.minimum(snr, _MOST_SNR)
-    product = np.ones_like(snr)
+    np.minimum(snr, _MOST_SNR, out=capped)
+    product.fill(1.0)
     for near in NEIGHBOURHOODS:
         time_half = max(1, round(near.time_s / hop_s / 2))
         freq_half = max(1, round(near.freq_hz / bin_hz / 2))
@@ -223,7 +226,8 @@ def voice_gain(
     _amplitudes(snr, True, backward)
     gain = np.empty_like(snr)
     _lsa_gain(snr, forward, backward, gain)
-    _toward_floor(gain, presence(snr, hop_s, bin_hz), floor)
+    # Both directions have done their part; their memory serves again.
+    _toward_floor(gain, presence(snr, hop_s, bin_hz, forward, backward), floor)
     return gain
 
 
