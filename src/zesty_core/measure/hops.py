@@ -3,54 +3,66 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
+#: What is summed over each hop, in the order of the last axis.
+SQUARES, SAMPLES, MAGNITUDES = 0, 1, 2
+
+
+def samples_per_ms(sample_rate_hz: int) -> int:
+    """Length of the finest hop."""
+    return max(1, round(sample_rate_hz / 1000))
+
+
+@njit(cache=True, nogil=True, fastmath={"reassoc", "nsz"})
+def _sums(x: Block) -> tuple[float, float, float]:
+    """Sums over one hop. It is always whole, so that any order of adding is the same every time."""
+    squares, samples, magnitudes = 0.0, 0.0, 0.0
+    for n in range(x.shape[0]):
+        v = np.float64(x[n])
+        squares += v * v
+        samples += v
+        magnitudes += abs(v)
+    return squares, samples, magnitudes
+
 
 @kernel
-def _add_up(
-    block: Block, hop: int, carry: NDArray[np.float64], filled: int, out: NDArray[np.float64]
-) -> int:
-    """Complete hops into ``out`` (channels, hops, 2): sums of squares and of samples."""
-    done = 0
-    for channel in range(block.shape[0]):
-        energy, total = carry[channel, 0], carry[channel, 1]
-        position = filled
-        done = 0
-        for n in range(block.shape[1]):
-            v = np.float64(block[channel, n])
-            energy += v * v
-            total += v
-            position += 1
-            if position == hop:
-                out[channel, done, 0] = energy
-                out[channel, done, 1] = total
-                done += 1
-                energy, total = 0.0, 0.0
-                position = 0
-        carry[channel, 0], carry[channel, 1] = energy, total
-    return done
+def _whole_hops(samples: Block, hop: int, out: NDArray[np.float64]) -> None:
+    for k in range(out.shape[0]):
+        out[k, 0], out[k, 1], out[k, 2] = _sums(samples[k * hop : (k + 1) * hop])
+
+
+@kernel
+def added_in_order(total: float, values: NDArray[np.float64]) -> float:
+    """Add one after the other: a faster sum would depend on how the sound was cut into blocks."""
+    for value in values:
+        total += value
+    return total
 
 
 class HopSums:
-    """Sums of squares and of samples per channel and hop of ``hop_samples``."""
+    """Sums of squares, samples and magnitudes per channel and hop of ``hop_samples``."""
 
     def __init__(self, hop_samples: int, channels: int) -> None:
         self.hop_samples = hop_samples
-        self._carry = np.zeros((channels, 2))
-        self._filled = 0
+        self._open = np.zeros((channels, 0), np.float32)
 
     def push(self, block: Block) -> NDArray[np.float64]:
-        """Sums of the hops completed by this block, shape (channels, hops, 2)."""
-        length = block.shape[1]
-        out = np.empty((len(block), length // self.hop_samples + 1, 2))
-        done = _add_up(block, self.hop_samples, self._carry, self._filled, out)
-        self._filled = (self._filled + length) % self.hop_samples
-        return out[:, :done]
+        """Sums of the hops completed by this block, shape (channels, hops, 3)."""
+        if self._open.shape[1]:
+            block = np.concatenate([self._open, block], axis=1)
+        hops = block.shape[1] // self.hop_samples
+        out = np.empty((len(block), hops, 3))
+        for channel, samples in enumerate(block):
+            _whole_hops(np.ascontiguousarray(samples), self.hop_samples, out[channel])
+        self._open = block[:, hops * self.hop_samples :].copy()
+        return out
 
     @property
     def rest(self) -> NDArray[np.float64]:
-        """Sums of the hop still open, shape (channels, 2)."""
-        return self._carry
+        """Sums of the hop still open, shape (channels, 3)."""
+        return np.array([_sums(samples) for samples in self._open])

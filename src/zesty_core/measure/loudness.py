@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.biquad import Cascade, Sections
-from zesty_core.measure.hops import HopSums
+from zesty_core.measure.hops import SQUARES, HopSums
 from zesty_core.signal import Block
 
 _OFFSET_LU = -0.691
@@ -62,7 +62,7 @@ class LoudnessMeter:
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        self._hops.append(self._energy.push(self._filter(block))[..., 0].sum(axis=0))
+        self._hops.append(self._energy.push(self._filter(block))[..., SQUARES].sum(axis=0))
 
     def _windows(self, hops: int) -> NDArray[np.float64]:
         """Mean power of every window of so many hops."""

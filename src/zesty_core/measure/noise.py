@@ -12,11 +12,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.hops import HopSums
+from zesty_core.measure.hops import SAMPLES, HopSums, added_in_order, samples_per_ms
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
-HOP_S = 0.010
+_MS_PER_HOP = 10
 _WINDOW_S = 0.5
 _SMOOTHING_S = 0.1
 #: Room tone may rise this far over the quietest half second; breaths and word tails rise further.
@@ -39,26 +39,30 @@ class NoiseFloor:
 
 
 class NoiseMeter:
-    """Keeps the sums of every 10 ms hop."""
+    """Keeps the sums of every 10 ms, gathered from hops of a millisecond."""
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._rate = sample_rate_hz
-        self._sums = HopSums(max(1, round(sample_rate_hz * HOP_S)), channels)
+        self._sums = HopSums(samples_per_ms(sample_rate_hz), channels)
+        self._open = np.zeros((channels, 0, 2))
         self._hops: list[NDArray[np.float32]] = [np.zeros((channels, 0, 2), np.float32)]
-        self._total = np.zeros(channels)
-        self._samples = 0
+        #: Sum of all samples in whole milliseconds, per channel.
+        self.total = np.zeros(channels)
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        hops = self._sums.push(block)
-        self._total += hops[..., 1].sum(axis=1)
-        self._samples += block.shape[1]
-        self._hops.append((hops / self._sums.hop_samples).astype(np.float32))
+        self.push_hops(self._sums.push(block))
 
-    @property
-    def dc_offset(self) -> NDArray[np.float64]:
-        """Mean of each channel."""
-        return np.asarray((self._total + self._sums.rest[:, 1]) / max(1, self._samples))
+    def push_hops(self, hops: NDArray[np.float64]) -> None:
+        """Take the sums of the next milliseconds into account."""
+        for channel, samples in enumerate(hops[..., SAMPLES]):
+            self.total[channel] = added_in_order(self.total[channel], samples)
+        fine = np.concatenate([self._open, hops[..., : SAMPLES + 1]], axis=1)
+        whole = fine.shape[1] // _MS_PER_HOP
+        used = fine[:, : whole * _MS_PER_HOP].reshape(len(fine), whole, _MS_PER_HOP, 2)
+        means = used.sum(axis=2) / (self._sums.hop_samples * _MS_PER_HOP)
+        self._hops.append(means.astype(np.float32))
+        self._open = fine[:, whole * _MS_PER_HOP :]
 
     def _windows(self, hops: int) -> NDArray[np.float64]:
         """Power of every window of so many hops, without its DC: that is reported apart."""
@@ -75,7 +79,7 @@ class NoiseMeter:
     @property
     def hop_s(self) -> float:
         """Exact length of a hop."""
-        return self._sums.hop_samples / self._rate
+        return self._sums.hop_samples * _MS_PER_HOP / self._rate
 
     def digital_silence_share(self) -> float:
         """Share of hops with nothing recorded in them."""
@@ -94,7 +98,8 @@ class NoiseMeter:
         if found is None:
             return None
         start, level = found
-        span = Span(start * self.hop_s, start * self.hop_s + _WINDOW_S)
+        begin = round(start * self.hop_s, 3)
+        span = Span(begin, begin + _WINDOW_S)
         return NoiseFloor(level, "quietest half second", span)
 
     def _quietest(self) -> tuple[int, float] | None:

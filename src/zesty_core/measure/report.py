@@ -10,6 +10,7 @@ from typing import Any, Protocol
 import numpy as np
 
 from zesty_core.measure.clipping import ClippingMeter
+from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.noise import NoiseFloor, NoiseMeter
 from zesty_core.measure.speech import SpeechMeter
@@ -129,7 +130,7 @@ class LevelMeter:
 
     def __init__(self, info: SignalInfo, room_tone: Span | None) -> None:
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
-        self._speech = SpeechMeter(info.sample_rate_hz)
+        self._speech = SpeechMeter(info.sample_rate_hz, info.channels)
         self._span = room_tone.samples(info.sample_rate_hz) if room_tone else None
         self._noise_energy, self._noise_sum = 0.0, np.zeros(info.channels)
         self._noise_samples = self._done = 0
@@ -179,25 +180,29 @@ class FullMeter:
     ) -> None:
         self._info, self._room_tone = info, room_tone
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
-        self._speech = SpeechMeter(info.sample_rate_hz)
+        self._speech = SpeechMeter(info.sample_rate_hz, info.channels)
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
         self._clipping = ClippingMeter(info.channels)
         meters: dict[str, Meter] = {
             "peak": self._peak,
-            "speech": self._speech,
             "loudness": self._loudness,
-            "noise": self._noise,
             "clipping": self._clipping,
         }
         self._meters = [meter for part, meter in meters.items() if part in parts]
+        # Voice and noise share their sums over milliseconds.
+        self._sums = HopSums(samples_per_ms(info.sample_rate_hz), info.channels)
         self._energy, self._samples = 0.0, 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
         for meter in self._meters:
             meter.push(block)
-        self._energy += float(np.einsum("cn,cn->", block, block, dtype=np.float64))
+        hops = self._sums.push(block)
+        self._speech.push_hops(hops)
+        self._noise.push_hops(hops)
+        for squares in hops[..., SQUARES]:
+            self._energy = added_in_order(self._energy, squares)
         self._samples += block.shape[1]
 
     def finish(self) -> Measures:
@@ -207,7 +212,8 @@ class FullMeter:
         rate, peak = self._info.sample_rate_hz, self._peak
         sample_peak = factor_to_db(float(max(peak.sample_high.max(), -peak.sample_low.min())))
         true_peak = factor_to_db(float(max(peak.high.max(), -peak.low.min())))
-        rms = power_to_db(self._energy / max(1, self._samples * self._info.channels))
+        energy = self._energy + float(self._sums.rest[:, SQUARES].sum())
+        rms = power_to_db(energy / max(1, self._samples * self._info.channels))
         integrated = self._loudness.integrated_lufs()
         voice, floor, reasons = self._voice_and_floor()
         duration_s = self._samples / rate
@@ -236,7 +242,7 @@ class FullMeter:
             noise_floor_span=floor.span if floor else None,
             clearance_db=voice[0] - floor.level_dbfs if voice and floor else None,
             digital_silence_share=self._noise.digital_silence_share(),
-            dc_offset=tuple(float(v) for v in self._noise.dc_offset),
+            dc_offset=tuple(float(v) for v in self._offset()),
             clipped_runs=self._clipping.runs,
             clipped_at_s=tuple(m / rate for m in self._clipping.marks),
             reasons=reasons,
@@ -244,6 +250,11 @@ class FullMeter:
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),
         )
+
+    def _offset(self) -> Any:
+        """Mean of each channel, the last part of a millisecond included."""
+        total = self._noise.total + self._sums.rest[:, SAMPLES]
+        return total / max(1, self._samples)
 
     def _voice_and_floor(
         self,

@@ -13,78 +13,66 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
+from zesty_core.measure.hops import MAGNITUDES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.signal import Block
 
 _SMOOTHING_S = 0.030
 _HANGOVER_S = 0.200
 _MARGIN_DB = 15.9
-_ENVELOPE_HZ = 1_000
 _DB_PER_THRESHOLD = 1.5
 _THRESHOLDS_DB = np.arange(-105.0, 0.1, _DB_PER_THRESHOLD)
 
 
 @kernel
 def _advance(
-    block: Block,
-    hop: int,
+    magnitudes: NDArray[np.float64],
     smoothing: float,
     hangover: int,
     thresholds: NDArray[np.float64],
-    state: NDArray[np.float64],
+    stages: NDArray[np.float64],
     hang: NDArray[np.int64],
     active: NDArray[np.int64],
 ) -> None:
-    """``state``: sum of squares, open hop's magnitude and length, two smoothing stages."""
-    channels = block.shape[0]
-    # Locals stay in registers; the state array would be written at every sample.
-    total, magnitude, filled = state[0], state[1], state[2]
-    for n in range(block.shape[1]):
-        square = 0.0
-        for channel in range(channels):
-            v = np.float64(block[channel, n])
-            square += v * v
-        square /= channels
-        total += square
-        magnitude += math.sqrt(square)
-        filled += 1.0
-        if filled < hop:
-            continue
-        state[3] = smoothing * state[3] + (1.0 - smoothing) * magnitude / hop
-        state[4] = smoothing * state[4] + (1.0 - smoothing) * state[3]
-        magnitude = 0.0
-        filled = 0.0
-        envelope = state[4]
+    """Carry the envelope's two smoothing stages on by one mean magnitude per hop."""
+    for magnitude in magnitudes:
+        stages[0] = smoothing * stages[0] + (1.0 - smoothing) * magnitude
+        stages[1] = smoothing * stages[1] + (1.0 - smoothing) * stages[0]
+        envelope = stages[1]
         for j in range(thresholds.shape[0]):
             over = envelope >= thresholds[j]
             hang[j] = hangover if over else hang[j] - 1
             active[j] += 1 if hang[j] >= 0 else 0
-    state[0], state[1], state[2] = total, magnitude, filled
 
 
 class SpeechMeter:
-    """Active level and share of time; channels are taken by their mean power."""
+    """Active level and share of time; channels are taken by their mean."""
 
-    def __init__(self, sample_rate_hz: int) -> None:
-        self._hop = max(1, round(sample_rate_hz / _ENVELOPE_HZ))
-        rate = sample_rate_hz / self._hop
+    def __init__(self, sample_rate_hz: int, channels: int) -> None:
+        self._sums = HopSums(samples_per_ms(sample_rate_hz), channels)
+        rate = sample_rate_hz / self._sums.hop_samples
         self._smoothing = math.exp(-1.0 / (rate * _SMOOTHING_S))
         self._hangover = round(rate * _HANGOVER_S)
         self._thresholds = 10.0 ** (_THRESHOLDS_DB / 20.0)
-        self._state = np.zeros(5)
+        self._stages = np.zeros(2)
         self._hang = np.full(len(self._thresholds), -1, np.int64)
         self._active = np.zeros(len(self._thresholds), np.int64)
-        self._samples = 0
+        self._energy, self._hops = 0.0, 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        self._samples += block.shape[1]
+        self.push_hops(self._sums.push(block))
+
+    def push_hops(self, hops: NDArray[np.float64]) -> None:
+        """Take the sums of the next milliseconds into account."""
+        mean = hops.mean(axis=0)
+        self._energy = added_in_order(self._energy, mean[:, SQUARES])
+        self._hops += len(mean)
         _advance(
-            block,
-            self._hop,
+            mean[:, MAGNITUDES] / self._sums.hop_samples,
             self._smoothing,
             self._hangover,
             self._thresholds,
-            self._state,
+            self._stages,
             self._hang,
             self._active,
         )
@@ -95,8 +83,8 @@ class SpeechMeter:
         if not heard.any():
             return None
         # Level over the time active at each threshold, and how far it stands above that threshold.
-        active = self._active[heard] * self._hop
-        level_db = 10.0 * np.log10(max(self._state[0], 1e-30) / active)
+        active = self._active[heard] * self._sums.hop_samples
+        level_db = 10.0 * np.log10(max(self._energy, 1e-30) / active)
         above = level_db - _THRESHOLDS_DB[heard] - _MARGIN_DB
         crossing = int(np.argmax(above <= 0.0)) if (above <= 0.0).any() else -1
         if crossing < 0:
@@ -108,5 +96,6 @@ class SpeechMeter:
             level = float(
                 level_db[crossing - 1] + share * (level_db[crossing] - level_db[crossing - 1])
             )
-        factor = self._state[0] / max(self._samples, 1) / 10.0 ** (level / 10.0)
+        samples = max(1, self._hops * self._sums.hop_samples)
+        factor = self._energy / samples / 10.0 ** (level / 10.0)
         return level, min(1.0, float(factor))
