@@ -116,9 +116,32 @@ def _lsa_gain(snr: Frames, forward: Frames, backward: Frames, out: Frames) -> No
 
 
 @kernel
-def _add_row(sums: NDArray[np.float64], row: Frames, sign: float) -> None:
-    for k in range(row.shape[0]):
-        sums[k] += sign * row[k]
+def _running_sums(snr: Frames, most: float, out: Frames) -> None:
+    """Per frame the sum of all bins below each bin, every value held under ``most``."""
+    limit = np.float32(most)
+    for t in range(snr.shape[0]):
+        row, sums = snr[t], out[t]
+        total = np.float64(0.0)
+        sums[0] = np.float32(0.0)
+        for k in range(row.shape[0]):
+            total += min(row[k], limit)
+            sums[k + 1] = np.float32(total)
+
+
+@kernel
+def _add_box(sums: Frames, half: int, sign: float, box: NDArray[np.float64]) -> None:
+    """Add a frame's sums over ``2 half + 1`` bins around each bin, fewer at the edges."""
+    bins = box.shape[0]
+    inner = bins - 2 * half - 1
+    for k in range(min(half, bins)):
+        box[k] += sign * sums[min(bins, k + half + 1)]
+    for k in range(max(half, bins - half - 1), bins):
+        box[k] += sign * (sums[bins] - sums[k - half])
+    if inner > 0:
+        high, low = sums[2 * half + 1 : 2 * half + 1 + inner], sums[:inner]
+        middle = box[half : half + inner]
+        for k in range(inner):
+            middle[k] += sign * (high[k] - low[k])
 
 
 @kernel
@@ -145,52 +168,40 @@ def _weigh(mean: Frames, slope: Frames, offset: Frames, product: Frames) -> None
 
 @kernel
 def _add_evidence(
-    snr: Frames, time_half: int, freq_half: int, slope: Frames, offset: Frames, product: Frames
+    sums: Frames, time_half: int, freq_half: int, slope: Frames, offset: Frames, product: Frames
 ) -> None:
     """Take one neighbourhood into ``product``; boxes are narrower at the edges."""
-    frames, bins = snr.shape
-    sums = np.zeros(bins)
-    running = np.zeros(bins + 1)
+    frames, bins = product.shape
+    box = np.zeros(bins)
     mean = np.empty(bins, np.float32)
-    width = np.empty(bins)
+    share = np.empty(bins)
     for k in range(bins):
-        width[k] = 1.0 / (min(bins, k + freq_half + 1) - max(0, k - freq_half))
+        share[k] = 1.0 / (min(bins, k + freq_half + 1) - max(0, k - freq_half))
     count = 0
     for t in range(min(time_half, frames)):
-        _add_row(sums, snr[t], 1.0)
+        _add_box(sums[t], freq_half, 1.0, box)
         count += 1
-    inner = bins - 2 * freq_half - 1
     for t in range(frames):
         if t + time_half < frames:
-            _add_row(sums, snr[t + time_half], 1.0)
+            _add_box(sums[t + time_half], freq_half, 1.0, box)
             count += 1
         if t - time_half - 1 >= 0:
-            _add_row(sums, snr[t - time_half - 1], -1.0)
+            _add_box(sums[t - time_half - 1], freq_half, -1.0, box)
             count -= 1
-        total = 0.0
-        for k in range(bins):
-            total += sums[k]
-            running[k + 1] = total
         scale = 1.0 / count
-        for k in range(min(freq_half, bins)):
-            mean[k] = (running[min(bins, k + freq_half + 1)] - running[0]) * scale * width[k]
-        for k in range(max(0, bins - freq_half - 1), bins):
-            mean[k] = (running[bins] - running[max(0, k - freq_half)]) * scale * width[k]
-        if inner > 0:
-            high, low = running[2 * freq_half + 1 :], running[:inner]
-            middle, share = mean[freq_half : freq_half + inner], width[freq_half]
-            for k in range(inner):
-                middle[k] = np.float32((high[k] - low[k]) * (scale * share))
+        for k in range(bins):
+            mean[k] = np.float32(box[k] * scale * share[k])
         _weigh(mean, slope, offset, product[t])
 
 
-def presence(snr: Frames, hop_s: float, bin_hz: float, capped: Frames, product: Frames) -> Frames:
+def presence(snr: Frames, hop_s: float, bin_hz: float, product: Frames) -> Frames:
     """Probability that the voice is present, 0..1, as a product over the neighbourhoods.
 
-    ``capped`` and ``product`` are memory to work in; the answer is ``product``.
+    ``product`` is memory to answer in.
     """
-    bins = snr.shape[1]
-    np.minimum(snr, _MOST_SNR, out=capped)
+    frames, bins = snr.shape
+    sums = np.empty((frames, bins + 1), np.float32)
+    _running_sums(snr, float(_MOST_SNR), sums)
     product.fill(1.0)
     for near in NEIGHBOURHOODS:
         time_half = max(1, round(near.time_s / hop_s / 2))
@@ -204,7 +215,7 @@ def presence(snr: Frames, hop_s: float, bin_hz: float, capped: Frames, product: 
         # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
         slope = (values * prior / (1.0 + prior)).astype(np.float32)
         offset = (values * math.log1p(prior)).astype(np.float32)
-        _add_evidence(capped, time_half, freq_half, slope, offset, product)
+        _add_evidence(sums, time_half, freq_half, slope, offset, product)
     return np.reciprocal(product, out=product)
 
 
@@ -226,8 +237,8 @@ def voice_gain(
     _amplitudes(snr, True, backward)
     gain = np.empty_like(snr)
     _lsa_gain(snr, forward, backward, gain)
-    # Both directions have done their part; their memory serves again.
-    _toward_floor(gain, presence(snr, hop_s, bin_hz, forward, backward), floor)
+    # The forward direction has done its part; its memory serves again.
+    _toward_floor(gain, presence(snr, hop_s, bin_hz, forward), floor)
     return gain
 
 

@@ -52,12 +52,15 @@ export function LevelPath(props: Props) {
     }
   };
   return (
-    <Box component="section" aria-label="Level path" ref={ref} sx={{ overflowX: "auto", overflowY: "hidden" }}>
+    <Box component="section" aria-label="Level path" ref={ref}
+      // Reaches over the editor's edge, so that the open column runs into it without a line.
+      sx={{ overflowX: "auto", overflowY: "hidden", position: "relative", zIndex: 1, pb: "2px", mb: "-2px" }}
+    >
       <Box sx={{ position: "relative", width: g.width, minWidth: "100%" }}>
         {chosen !== null && !moving && (
           <Box
             sx={{
-              position: "absolute", top: 0, height: HEAD + PICTURE + 26,
+              position: "absolute", top: 0, height: HEAD + PICTURE + 28,
               left: g.centre(chosen + 1) - g.columnWidth / 2, width: g.columnWidth,
               backgroundColor: colours.card, border: `1.5px solid ${colours.ink}`,
               borderBottom: "none", borderRadius: "14px 14px 0 0",

@@ -158,7 +158,7 @@ function NumberField({ setting, value, onSet }: Props) {
         {usualLow !== undefined && usualHigh !== undefined && (
           <Box
             sx={{
-              position: "absolute", top: 9.5, height: 4, borderRadius: 2, backgroundColor: colours.usual,
+              position: "absolute", top: 9.5, height: 4, borderRadius: "2px", zIndex: 1, pointerEvents: "none", backgroundColor: colours.usual,
               left: `${100 * scale.share(usualLow)}%`,
               width: `${100 * (scale.share(usualHigh) - scale.share(usualLow))}%`,
             }}
@@ -166,7 +166,7 @@ function NumberField({ setting, value, onSet }: Props) {
         )}
         <Slider
           min={0} max={1} step={0.001} size="small"
-          value={shown === null ? 0 : scale.share(shown)}
+          value={scale.share(shown ?? 0)}
           aria-label={`${setting.label}, slider`}
           getAriaValueText={(share) => `${formatNumber(scale.value(share))} ${setting.unit}`}
           onChange={(_, share) => setDragged(scale.value(share))}
@@ -185,7 +185,7 @@ function NumberField({ setting, value, onSet }: Props) {
             const next = number + turn * (setting.increment ?? 0.1);
             onSet(Math.min(setting.high ?? next, Math.max(setting.low ?? next, Math.round(next * 1e6) / 1e6)));
           }}
-          sx={{ position: "absolute", top: 0 }}
+          sx={{ position: "absolute", top: 0, "& .MuiSlider-thumb": { zIndex: 2, opacity: shown === null ? 0.35 : 1 } }}
         />
       </Box>
       <Typography id={`${id}-fault`} variant="caption" role={fault ? "alert" : undefined} sx={{ color: colours.fail, display: "block" }}>
