@@ -18,7 +18,7 @@ from zesty_core.steps.registry import step_type
 FORMAT, VERSION = "zesty-recipe", 1
 MOST_STEPS = 64
 _MOST_NAME = 200
-_MOST_BYTES = 1_000_000
+MOST_BYTES = 1_000_000
 
 
 @dataclass(frozen=True)
@@ -126,7 +126,7 @@ def parse_recipe(text: str | bytes, name: str) -> Recipe:
 def read_recipe(path: Path) -> Recipe:
     """Recipe from a file."""
     try:
-        if path.stat().st_size > _MOST_BYTES:
+        if path.stat().st_size > MOST_BYTES:
             raise BadRecipe(f"{path.name} is larger than a recipe can be (1 MB)")
         return parse_recipe(path.read_bytes(), path.name)
     except FileNotFoundError:

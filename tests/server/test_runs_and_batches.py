@@ -126,6 +126,20 @@ def test_a_batch_runs_all_and_a_failing_file_stops_no_other(api, recording, reci
     assert api("get", f"runs/{runs[0]['id']}/").json()["state"] == "done"
 
 
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        (b"no JSON", "no JSON document"),
+        (b" " * 3_000_000, "larger than"),
+        (b'{"format": 1}', "format"),
+    ],
+)
+def test_what_is_no_recipe_is_not_imported(api, text, told):
+    answer = api("post", "recipes/import/?name=x.json", text)
+    assert answer.status_code == 400
+    assert told in answer.json()["error"]["message"]
+
+
 @pytest.mark.parametrize("recordings", [[], ["00000000-0000-0000-0000-000000000000"]])
 def test_a_batch_of_nothing_is_refused(api, recipe, recordings):
     body = {"recipe": recipe["id"], "recordings": recordings}

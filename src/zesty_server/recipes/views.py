@@ -15,7 +15,8 @@ from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer
 from rest_framework.views import APIView
 
-from zesty_core.recipe import write_recipe
+from zesty_core.errors import BadRecipe
+from zesty_core.recipe import MOST_BYTES, write_recipe
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.selectors import recipes, step_types
 from zesty_server.recipes.serializers import RecipeSerializer, StepTypeSerializer
@@ -48,7 +49,10 @@ class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
     def import_document(self, request: Request) -> Response:
         """Keep the recipe of a posted document."""
         name = request.query_params.get("name", "The document")
-        recipe = import_recipe(request._request.body, name)
+        text = request._request.read(MOST_BYTES + 1)
+        if len(text) > MOST_BYTES:
+            raise BadRecipe(f"{name} is larger than a recipe can be (1 MB)")
+        recipe = import_recipe(text, name)
         return Response(self.get_serializer(recipe).data, status.HTTP_201_CREATED)
 
     @extend_schema(responses=OpenApiTypes.OBJECT)
