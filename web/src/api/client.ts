@@ -20,7 +20,7 @@ const pageToken: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "/", fetch: (request) => fetch(request) });
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => fetch(request) });
 api.use(pageToken);
 
 /** Token that the page's cookie holds; every change carries it. */

@@ -1,0 +1,65 @@
+import { screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, test, vi } from "vitest";
+
+import type { Levels, Step, StepType } from "../../api/types";
+import { levels, show } from "../../testing";
+import { LevelPath } from "./LevelPath";
+
+const types: StepType[] = ["Normalize", "Gain", "Limiter"].map((label) => ({
+  type: label.toLowerCase(), label, summary: "", settings: [],
+}));
+const step = (type: string, enabled = true): Step => ({ type, enabled, params: { target_db: -3, gain_db: 2, ceiling_dbtp: -1 } });
+
+function showPath(steps: Step[], known: (Levels | null)[]) {
+  const acts = { onChoose: vi.fn(), onSwitch: vi.fn(), onMove: vi.fn(), onRemove: vi.fn(), onAdd: vi.fn() };
+  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" chosen={0} {...acts} />);
+  return acts;
+}
+
+const told = () => screen.getByRole("img", { name: /^Level path/ }).getAttribute("aria-label");
+
+describe("level path", () => {
+  test("the picture says in words what it shows", () => {
+    showPath([step("normalize"), step("gain")], [levels(-12, -30.9, -54.3), levels(-3, -21.9, -45.3), null]);
+    expect(told()).toContain("As recorded: true peak −12.0, voice −30.9, noise −54.3");
+    expect(told()).toContain("Normalize: true peak −3.0");
+    expect(told()).toContain("Gain: not run yet");
+    expect(screen.getByText(/Run the chain to see the levels/)).toBeInTheDocument();
+  });
+
+  test("clearance stands under each column, with its change from 1 dB on", () => {
+    showPath([step("normalize"), step("gain")], [levels(-12, -30, -54), levels(-3, -21, -45.4), levels(-3, -21, -60)]);
+    const texts = [...document.querySelectorAll("svg text")].map((t) => t.textContent);
+    expect(texts).toContain("24.0");
+    expect(texts).toContain("24.4");
+    expect(texts).toContain("39.0+14.6");
+  });
+
+  test("a step that is off leaves the levels as before", () => {
+    showPath([step("gain", false)], [levels(-12, -30, -54), levels(-12, -30, -54)]);
+    expect(screen.getByText("off")).toBeInTheDocument();
+    expect([...document.querySelectorAll("svg text")].map((t) => t.textContent)).toContain("as before");
+  });
+
+  test("the head of a column opens, switches and removes its step", async () => {
+    const acts = showPath([step("normalize"), step("limiter")], [levels(-12, -30, -54), null, null]);
+    await userEvent.click(screen.getByRole("button", { name: "Limiter" }));
+    expect(acts.onChoose).toHaveBeenCalledWith(1);
+    await userEvent.click(screen.getByLabelText("Normalize on"));
+    expect(acts.onSwitch).toHaveBeenCalledWith(0, false);
+    screen.getByRole("button", { name: "Limiter" }).focus();
+    await userEvent.keyboard("{Delete}");
+    expect(acts.onRemove).toHaveBeenCalledWith(1);
+  });
+
+  test.each([
+    ["Add a step before Limiter", 1],
+    ["Add a step at the end", 2],
+  ])("%s", async (name, at) => {
+    const acts = showPath([step("normalize"), step("limiter")], [levels(-12, -30, -54), null, null]);
+    await userEvent.click(screen.getByRole("button", { name }));
+    await userEvent.click(screen.getByRole("menuitem", { name: /^Gain/ }));
+    expect(acts.onAdd).toHaveBeenCalledWith(types[1], at);
+  });
+});

@@ -1,0 +1,61 @@
+import { screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, test, vi } from "vitest";
+
+import type { Player, PlayerState } from "../../audio/player";
+import { show } from "../../testing";
+import { PlaybackBar } from "./PlaybackBar";
+
+const still: PlayerState = { playing: false, timeS: 15.9, side: "after", matched: false, fault: null };
+
+function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: number | null = 15.2) {
+  const player = { toggle: vi.fn(), choose: vi.fn(), match: vi.fn() };
+  const onScale = vi.fn();
+  show(
+    <PlaybackBar
+      player={player as unknown as Player} state={{ ...still, ...state }} durationS={34} hasAfter={hasAfter}
+      louderDb={louderDb} scale="dB" onScale={onScale}
+    >
+      <span />
+    </PlaybackBar>,
+  );
+  return { ...player, onScale };
+}
+const button = (name: string | RegExp) => screen.getByRole("button", { name });
+
+describe("playback bar", () => {
+  test("time, side and play", async () => {
+    const { toggle, choose } = showBar();
+    expect(screen.getByText("0:15.9")).toBeInTheDocument();
+    expect(button("After")).toHaveAttribute("aria-pressed", "true");
+    await userEvent.click(button("Play"));
+    await userEvent.click(button("Before"));
+    expect(toggle).toHaveBeenCalled();
+    expect(choose).toHaveBeenCalledWith("before");
+  });
+
+  test("match says by how much", async () => {
+    const { match } = showBar({ matched: true });
+    await userEvent.click(button("Match, after −15.2 dB"));
+    expect(match).toHaveBeenCalledWith(false);
+  });
+
+  test("removed goes back to after", async () => {
+    const { choose } = showBar({ side: "removed" });
+    await userEvent.click(button("Removed"));
+    expect(choose).toHaveBeenCalledWith("after");
+  });
+
+  test("without a result there is only before", () => {
+    showBar({}, false, null);
+    expect(button("Before")).toHaveAttribute("aria-pressed", "true");
+    for (const name of ["After", "Match", "Removed"]) expect(button(name)).toBeDisabled();
+  });
+
+  test("what cannot be played is said", async () => {
+    const { onScale } = showBar({ fault: "This file cannot be played here." });
+    expect(screen.getByRole("alert")).toHaveTextContent("cannot be played");
+    await userEvent.click(button(/Scale/));
+    expect(onScale).toHaveBeenCalledWith("linear");
+  });
+});

@@ -1,0 +1,56 @@
+import { screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, test, vi } from "vitest";
+
+import type { Recipe, Recording, Run } from "../../api/types";
+import { show, someRun } from "../../testing";
+import { WorkbenchHead } from "./WorkbenchHead";
+
+const recipe = { id: "r", name: "Calm" } as Recipe;
+
+function showHead(changes: { busyRun?: Run | null; result?: Run | null; canRun?: boolean } = {}) {
+  const acts = {
+    onUndo: vi.fn(), onRedo: vi.fn(), onApply: vi.fn(), onSave: vi.fn(), onRun: vi.fn(), onCancel: vi.fn(),
+  };
+  show(
+    <WorkbenchHead
+      recording={{ name: "Hide guide: causeway" } as Recording} chainLine="Calm, version 1" recipes={[recipe]}
+      canUndo={false} canRedo canRun={changes.canRun ?? true} busyRun={changes.busyRun ?? null}
+      result={changes.result ?? null} {...acts}
+    />,
+  );
+  return acts;
+}
+
+describe("head of the workbench", () => {
+  test("runs, saves, redoes and applies", async () => {
+    const acts = showHead();
+    await userEvent.click(screen.getByRole("button", { name: "Run the chain" }));
+    await userEvent.click(screen.getByRole("button", { name: "Save as recipe" }));
+    await userEvent.click(screen.getByRole("button", { name: "Redo" }));
+    await userEvent.click(screen.getByRole("button", { name: "Apply a recipe" }));
+    await userEvent.click(screen.getByRole("menuitem", { name: "Calm" }));
+    for (const act of [acts.onRun, acts.onSave, acts.onRedo]) expect(act).toHaveBeenCalledOnce();
+    expect(acts.onApply).toHaveBeenCalledWith(recipe);
+    expect(screen.getByRole("button", { name: "Undo" })).toBeDisabled();
+  });
+
+  test("an empty chain cannot be run or saved", () => {
+    showHead({ canRun: false });
+    expect(screen.getByRole("button", { name: "Run the chain" })).toBeDisabled();
+    expect(screen.getByRole("button", { name: "Save as recipe" })).toBeDisabled();
+  });
+
+  test("a run at work shows how far it is and can be stopped", async () => {
+    const acts = showHead({ busyRun: someRun({ state: "running", progress: 0.42, doing: "EQ" }), result: someRun() });
+    expect(screen.getByRole("progressbar", { name: "Run" })).toHaveAttribute("aria-valuenow", "42");
+    expect(screen.queryByRole("link", { name: "Download" })).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: "Cancel" }));
+    expect(acts.onCancel).toHaveBeenCalledOnce();
+  });
+
+  test("a result can be fetched", () => {
+    showHead({ result: someRun() });
+    expect(screen.getByRole("link", { name: "Download" })).toHaveAttribute("href", "/api/runs/run-1/result/");
+  });
+});

@@ -1,0 +1,38 @@
+import { describe, expect, test } from "vitest";
+
+import type { Point, Step } from "../../api/types";
+import { levels } from "../../testing";
+import { gist, remark, told } from "./stepWords";
+
+const step = (type: string, params: Step["params"], enabled = true): Step => ({ type, enabled, params });
+const point = (report: Point["report"]): Point => ({ type: "x", enabled: true, levels: levels(-1, -2, -3), report });
+
+describe("words about steps", () => {
+  test.each<[Step, string]>([
+    [step("normalize", { target_db: -3 }), "peak −3 dB"],
+    [step("noise_reduction", { depth_db: 12.5 }), "12.5 dB deep"],
+    [step("eq", { bands: [{}] }), "1 band"],
+    [step("eq", { bands: [{}, {}] }), "2 bands"],
+    [step("compressor", { ratio: 2.5 }), "2.5 : 1"],
+    [step("limiter", { ceiling_dbtp: -1 }), "−1 dBTP"],
+    [step("loudness", { target: -16, measure: "lufs" }), "−16 LUFS"],
+    [step("loudness", { target: -22, measure: "voice" }), "−22 voice"],
+    [step("gain", { gain_db: 2 }, false), "off"],
+    [step("something new", {}), ""],
+  ])("the gist of %o is %s", (s, words) => expect(gist(s)).toBe(words));
+
+  test("a report becomes rows in a fixed order; what is not a number is left out", () => {
+    const rows = told(point({ max_reduction_db: 6.44, active_share: 0.485, gain_db: -3, other: "x", makeup_db: null }));
+    expect(rows.map((r) => `${r.label} ${r.value} ${r.unit}`)).toEqual([
+      "Gain −3.0 dB",
+      "Loudest moment, down 6.4 dB",
+      "At work 49 %",
+    ]);
+    expect(told(undefined)).toEqual([]);
+  });
+
+  test("a remark is shown if there is one", () => {
+    expect(remark(point({ note: "silence was left as it is" }))).toBe("silence was left as it is");
+    expect(remark(point({ note: 3 }))).toBeNull();
+  });
+});
