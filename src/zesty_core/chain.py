@@ -263,7 +263,7 @@ class _Run:
             if self._pending:
                 self._spool_pending(step)
             tried = through(trial, self._blocks(f"{step.label}: trying out"))
-            measured = self._measured(tried, frozenset({"speech", "noise"}))
+            measured = self._measured(tried, step.trial_parts)
             survey = Survey(self._info, self._measures, measured, survey.room_tone)
         facts = step.facts(survey)
         gain_db = step.plain_gain_db(facts)

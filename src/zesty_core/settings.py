@@ -1,14 +1,15 @@
 """Declaration of settings: each is written once, everything else derives from it.
 
 A step or a band is a frozen dataclass whose fields are made by :func:`number`, :func:`choice`,
-:func:`switch`, :func:`number_or_word` and :func:`records`. Validation on construction, the recipe
-document, the API's description, the form on the page and the documentation all read the same
-declaration.
+:func:`switch`, :func:`number_or_word`, :func:`numbers` and :func:`records`. Validation on
+construction, the recipe document, the API's description, the form on the page and the documentation
+all read the same declaration.
 """
 
 from __future__ import annotations
 
 import dataclasses
+import itertools
 import math
 from typing import Any, ClassVar
 
@@ -19,7 +20,7 @@ from zesty_core.errors import BadSetting
 class Setting:
     """What is known about one setting besides its name (the field's)."""
 
-    kind: str  # number, choice, switch, records
+    kind: str  # number, numbers, choice, switch, records
     label: str
     help: str
     unit: str = ""
@@ -52,7 +53,7 @@ class Setting:
             "most": self.most,
             "matters_for": list(self.matters_for),
             "record": self.record.describe() if self.record else None,
-            "default": [r.as_params() for r in default] if isinstance(default, tuple) else default,
+            "default": _as_json(default),
         }
 
 
@@ -97,6 +98,27 @@ def number_or_word(
     """Declare a number that may also be one fixed word, such as ``"auto"``."""
     return _field(
         default, Setting("number", label, help, unit, low, high, usual, increment, word=word)
+    )
+
+
+def numbers(
+    label: str,
+    *,
+    default: tuple[float, ...],
+    low: float,
+    high: float,
+    most: int,
+    help: str,
+    unit: str = "",
+    increment: float = 1,
+    scale: str = "linear",
+) -> Any:
+    """Declare a rising list of 1 to ``most`` numbers, each within ``low`` to ``high``."""
+    return _field(
+        default,
+        Setting(
+            "numbers", label, help, unit, low, high, increment=increment, scale=scale, most=most
+        ),
     )
 
 
@@ -175,7 +197,9 @@ class Declared:
 
 
 def _as_json(value: Any) -> Any:
-    return [v.as_params() for v in value] if isinstance(value, tuple) else value
+    if not isinstance(value, tuple):
+        return value
+    return [v.as_params() if isinstance(v, Declared) else v for v in value]
 
 
 def _checked(name: str, value: Any, setting: Setting) -> Any:
@@ -183,6 +207,8 @@ def _checked(name: str, value: Any, setting: Setting) -> Any:
     match setting.kind:
         case "number":
             return _checked_number(name, value, setting)
+        case "numbers":
+            return _checked_numbers(name, value, setting)
         case "switch":
             if not isinstance(value, bool):
                 raise BadSetting(name, value, "must be true or false")
@@ -209,6 +235,19 @@ def _checked_number(name: str, value: Any, setting: Setting) -> float | str:
     if not math.isfinite(value) or not low <= value <= high:
         raise BadSetting(name, value, f"must be from {low:g} to {high:g}{either}")
     return float(value)
+
+
+def _checked_numbers(name: str, value: Any, setting: Setting) -> tuple[float, ...]:
+    most = setting.most
+    assert most is not None
+    if not isinstance(value, list | tuple) or not 1 <= len(value) <= most:
+        raise BadSetting(name, value, f"must be a list of 1 to {most} numbers")
+    made = tuple(
+        float(_checked_number(f"{name}[{i}]", entry, setting)) for i, entry in enumerate(value)
+    )
+    if any(later <= earlier for earlier, later in itertools.pairwise(made)):
+        raise BadSetting(name, value, "must rise from one number to the next")
+    return made
 
 
 def _checked_records(name: str, value: Any, setting: Setting) -> tuple[Declared, ...]:

@@ -12,13 +12,18 @@ from zesty_core.chain import run_chain
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.recipe import ChainStep
 from zesty_core.signal import ArraySource
+from zesty_core.steps.ambience import Ambience
 from zesty_core.steps.compressor import Compressor
+from zesty_core.steps.de_esser import DeEsser
 from zesty_core.steps.eq import Band, Eq
 from zesty_core.steps.gain import Gain
+from zesty_core.steps.gate import Gate
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.loudness import Loudness
+from zesty_core.steps.multiband import Multiband
 from zesty_core.steps.noise_reduction import NoiseReduction
 from zesty_core.steps.normalize import Normalize
+from zesty_core.steps.saturation import Saturation
 
 _RATE_HZ = 48_000
 
@@ -33,8 +38,13 @@ def warm_up() -> None:
         for step in (
             Normalize(),
             NoiseReduction(smoothing_oct=0.3, track_noise=True),
+            Gate(),
+            DeEsser(threshold_db=-60.0, follow_voice=False),
             Eq(bands=(Band(type="high_pass", freq_hz=80.0),)),
             Compressor(sidechain_high_pass_hz=80.0),
+            Multiband(),
+            Saturation(),
+            Ambience(),
             Limiter(ceiling_dbtp=-6.0),
             Loudness(),
             Gain(gain_db=-1.0),

@@ -7,9 +7,10 @@ import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.chain import run_chain
+from zesty_core.dsp.compression import static_reduction_db
 from zesty_core.recipe import ChainStep
 from zesty_core.signal import ArraySource, SignalInfo
-from zesty_core.steps.compressor import Compressor, static_reduction_db
+from zesty_core.steps.compressor import Compressor
 
 
 def curve(x, threshold, ratio, knee):

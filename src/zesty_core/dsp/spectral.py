@@ -60,7 +60,7 @@ def hann(samples: int) -> NDArray[np.float32]:
 
 
 @kernel
-def _cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) -> None:
+def cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) -> None:
     """Windowed frames ``first``, ``first + 1`` ... into the rows of ``out``."""
     size = window.shape[0]
     for t in range(out.shape[0]):
@@ -86,7 +86,7 @@ def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block)
 
 
 @kernel
-def _add_power(parts: Block, scale: float, power: Block) -> None:
+def add_power(parts: Block, scale: float, power: Block) -> None:
     """Add ``scale`` times the squared magnitude of ``parts`` (frames, bins, re/im) to ``power``."""
     factor = np.float32(scale)
     for t in range(power.shape[0]):
@@ -117,7 +117,7 @@ def frame_spectra(
     # Small batches stay in the processor's cache.
     for first in range(0, count, _BATCH_FRAMES):
         batch = np.empty((min(_BATCH_FRAMES, count - first), size), np.float32)
-        _cut_frames(samples, window, hop, first, batch)
+        cut_frames(samples, window, hop, first, batch)
         out[first : first + len(batch)] = scipy.fft.rfft(batch, overwrite_x=True)
     return out
 
@@ -197,7 +197,7 @@ class SpectralProcessor:
         spectra = [frame_spectra(samples, self._window) for samples in piece]
         power = np.zeros(spectra[0].shape, np.float32)
         for spectrum in spectra:
-            _add_power(spectrum.view(np.float32), 1.0 / len(spectra), power)
+            add_power(spectrum.view(np.float32), 1.0 / len(spectra), power)
         gains = self._rule(power, chunk * CHUNK_FRAMES - self._before)
         kept = slice(self._before, self._before + CHUNK_FRAMES + OVERLAP - 1)
         out = np.zeros((len(piece), self._chunk), np.float32)

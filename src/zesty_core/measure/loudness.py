@@ -21,9 +21,11 @@ _OFFSET_LU = -0.691
 _ABSOLUTE_GATE_LUFS = -70.0
 _RELATIVE_GATE_LU = -10.0
 _RANGE_GATE_LU = -20.0
-_HOPS_PER_S = 10
-_MOMENTARY_HOPS = 4
-_SHORT_TERM_HOPS = 30
+#: Windows slide by 10 ms for the loudest ones; gates and range look every 100 ms.
+_HOPS_PER_S = 100
+_GATE_HOPS = 10
+_MOMENTARY_HOPS = 40
+_SHORT_TERM_HOPS = 300
 
 
 def k_weighting(sample_rate_hz: int) -> Sections:
@@ -56,7 +58,6 @@ class LoudnessMeter:
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._filter = Cascade(k_weighting(sample_rate_hz), channels)
-        # Hops of 100 ms: 400 ms blocks overlap by 75 %.
         self._energy = HopSums(round(sample_rate_hz / _HOPS_PER_S), channels)
         self._hops: list[NDArray[np.float64]] = []
 
@@ -64,17 +65,18 @@ class LoudnessMeter:
         """Take the next block into account."""
         self._hops.append(self._energy.push(self._filter(block))[..., SQUARES].sum(axis=0))
 
-    def _windows(self, hops: int) -> NDArray[np.float64]:
-        """Mean power of every window of so many hops."""
+    def _windows(self, hops: int, every: int = 1) -> NDArray[np.float64]:
+        """Mean power of windows of so many hops, a new one ``every`` so many hops."""
         power = np.concatenate([*self._hops, np.empty(0)]) / self._energy.hop_samples
         if len(power) < hops:
             return np.empty(0)
         total = np.concatenate([[0.0], np.cumsum(power)])
-        return np.asarray(np.maximum(total[hops:] - total[:-hops], 0.0) / hops)
+        return np.asarray(np.maximum(total[hops:] - total[:-hops], 0.0)[::every] / hops)
 
     def integrated_lufs(self) -> float | None:
         """Gated loudness; None when shorter than one block or all below the absolute gate."""
-        power = self._windows(_MOMENTARY_HOPS)
+        # 400 ms blocks overlap by 75 %.
+        power = self._windows(_MOMENTARY_HOPS, _GATE_HOPS)
         power = power[_lufs(power) > _ABSOLUTE_GATE_LUFS]
         if not len(power):
             return None
@@ -96,7 +98,7 @@ class LoudnessMeter:
 
     def loudness_range_lu(self) -> float | None:
         """10th to 95th percentile of the gated short-term loudness; None when under 3 s."""
-        power = self._windows(_SHORT_TERM_HOPS)
+        power = self._windows(_SHORT_TERM_HOPS, _GATE_HOPS)
         power = power[_lufs(power) > _ABSOLUTE_GATE_LUFS]
         if not len(power):
             return None

@@ -11,8 +11,10 @@ import numpy as np
 
 from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
+from zesty_core.measure.hum import Hum, HumMeter
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.noise import NoiseFloor, NoiseMeter
+from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
 from zesty_core.measure.true_peak import TruePeakMeter
 from zesty_core.signal import Block, SignalInfo, Span
@@ -59,6 +61,8 @@ class Measures:
     dc_offset: tuple[float, ...]
     clipped_runs: int
     clipped_at_s: tuple[float, ...]
+    hum: Hum | None
+    spectrum: Spectrum | None
     reasons: dict[str, str]
     #: Room tone found without help; None when nothing qualifies.
     found_room_tone: Span | None
@@ -68,13 +72,24 @@ class Measures:
 
     def as_json(self) -> dict[str, Any]:
         """JSON object with levels rounded to 0.01 dB; no NaN, no infinity."""
-        data = dataclasses.asdict(self)
+        data = dataclasses.asdict(dataclasses.replace(self, spectrum=None))
         for internal in ("sample_extremes", "true_extremes"):
             del data[internal]
         rounded = {k: round(v, 2) if isinstance(v, float) else v for k, v in data.items()}
         rounded["duration_s"] = round(self.duration_s, 4)
         rounded["dc_offset"] = [round(v, 6) for v in self.dc_offset]
         rounded["clipped_at_s"] = [round(v, 4) for v in self.clipped_at_s]
+        if self.hum:
+            rounded["hum"] = {
+                "base_hz": self.hum.base_hz,
+                "level_dbfs": round(self.hum.level_dbfs, 2),
+                "above_db": round(self.hum.above_db, 2),
+                "lines_hz": list(self.hum.lines_hz),
+            }
+        rounded["spectrum"] = self.spectrum and [
+            {"freq_hz": freq_hz, "level_dbfs": None if level is None else round(level, 2)}
+            for freq_hz, level in self.spectrum.third_octaves()
+        ]
         return rounded
 
     def shifted(self, gain_db: float) -> Measures | None:
@@ -90,6 +105,9 @@ class Measures:
         return dataclasses.replace(
             self,
             **moved,
+            hum=self.hum
+            and dataclasses.replace(self.hum, level_dbfs=self.hum.level_dbfs + gain_db),
+            spectrum=self.spectrum and self.spectrum.shifted(gain_db),
             dc_offset=tuple(v * factor for v in self.dc_offset),
             sample_extremes=tuple((a * factor, b * factor) for a, b in self.sample_extremes),
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
@@ -170,7 +188,7 @@ class FullMeter:
     answer None.
     """
 
-    PARTS = frozenset({"peak", "speech", "loudness", "noise", "clipping"})
+    PARTS = frozenset({"peak", "speech", "loudness", "noise", "clipping", "hum", "spectrum"})
 
     def __init__(
         self,
@@ -184,10 +202,13 @@ class FullMeter:
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
         self._clipping = ClippingMeter(info.channels)
+        self._hum = HumMeter(info.sample_rate_hz) if "hum" in parts else None
+        self._spectrum = SpectrumMeter(info.sample_rate_hz, info.channels)
         meters: dict[str, Meter] = {
             "peak": self._peak,
             "loudness": self._loudness,
             "clipping": self._clipping,
+            "spectrum": self._spectrum,
         }
         self._meters = [meter for part, meter in meters.items() if part in parts]
         # Voice and noise share their sums over milliseconds.
@@ -201,6 +222,8 @@ class FullMeter:
         hops = self._sums.push(block)
         self._speech.push_hops(hops)
         self._noise.push_hops(hops)
+        if self._hum:
+            self._hum.push_hops(hops)
         for squares in hops[..., SQUARES]:
             self._energy = added_in_order(self._energy, squares)
         self._samples += block.shape[1]
@@ -245,6 +268,8 @@ class FullMeter:
             dc_offset=tuple(float(v) for v in self._offset()),
             clipped_runs=self._clipping.runs,
             clipped_at_s=tuple(m / rate for m in self._clipping.marks),
+            hum=self._hum.finish() if self._hum else None,
+            spectrum=self._spectrum.finish(),
             reasons=reasons,
             found_room_tone=self._noise.find_room_tone(voice[0] if voice else None),
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),

@@ -66,6 +66,11 @@ class Step(Declared):
         return False
 
     @property
+    def memory_s(self) -> float:
+        """How far back a sample can still be heard; a passage begins that much earlier."""
+        return 0.5
+
+    @property
     def measures_wanted(self) -> frozenset[str]:
         """Parts of :class:`FullMeter` whose figures of the whole input the facts need."""
         return frozenset()
@@ -78,6 +83,11 @@ class Step(Declared):
     def trial(self, survey: Survey) -> Processor | None:
         """Processor whose whole output is to be measured before the facts are settled."""
         return None
+
+    @property
+    def trial_parts(self) -> frozenset[str]:
+        """Parts of :class:`FullMeter` that are measured on the trial's output."""
+        return frozenset({"speech", "noise"})
 
     def facts(self, survey: Survey) -> Facts:
         """Settle what the processor must know; needs ``survey`` as announced above."""
@@ -105,6 +115,11 @@ class GainProcessor:
         self._factors = np.array([*factors], np.float32)[:, None]
         self._offsets = np.array([*offsets], np.float32)[:, None]
         self._report = report
+
+    @classmethod
+    def idle(cls, info: SignalInfo, note: str) -> GainProcessor:
+        """Passes everything unchanged and says why."""
+        return cls([1.0] * info.channels, [0.0] * info.channels, {"note": note})
 
     def push(self, block: Block) -> Block:
         """Offset, then gain."""

@@ -7,31 +7,35 @@ eq. 4 (static curve) and eq. 16 (ballistics). Attack and release are time consta
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
-from zesty_core.dsp.exponential import exp_db
-from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.compression import (
+    CONTROL_SAMPLES,
+    apply_db,
+    empty_histogram,
+    gains_db,
+    largest_squares,
+    pace,
+    reduction_figures,
+)
 from zesty_core.settings import choice, number, number_or_word, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Processor, Step, Survey
+from zesty_core.steps.voice_reference import (
+    NO_VOICE,
+    VOICE_PARTS,
+    level_words,
+    voice_reference_db,
+)
 
-#: The make-up gain is decided once per so many samples and glides in between.
-_CONTROL_SAMPLES = 16
-_GUARD_FADE_DB = 6.0
 _GUARD_ATTACK_S, _GUARD_RELEASE_S = 0.005, 0.060
 _MAKEUP_GLIDE_S = 0.005
 _RMS_WINDOW_S = 0.010
-_MOST_MAKEUP_DB = 24.0
-_HISTOGRAM_DB = 0.1
-_HISTOGRAM_BINS = 600
-#: Below this reduction the compressor counts as idle.
-_ACTIVE_DB = 0.5
+MOST_MAKEUP_DB = 24.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -157,16 +161,11 @@ class Compressor(Step):
     def measures_wanted(self) -> frozenset[str]:
         """The voice level, where it is followed or brought back."""
         wanted = self.follow_voice or self.makeup_db == "auto"
-        return frozenset({"peak", "speech", "noise"} if wanted else ())
+        return VOICE_PARTS if wanted else frozenset()
 
-    def _reference_db(self, survey: Survey) -> float | None:
-        if not self.follow_voice:
-            return 0.0
-        return survey.measures.voice_level_dbfs if survey.measures else None
-
-    def trial(self, survey: Survey) -> CompressorProcessor | None:
+    def trial(self, survey: Survey) -> Processor | None:
         """Run without make-up, to see what it takes from the voice."""
-        reference = self._reference_db(survey)
+        reference = voice_reference_db(self.follow_voice, survey)
         voiced = survey.measures and survey.measures.voice_level_dbfs is not None
         if self.makeup_db != "auto" or reference is None or not voiced:
             return None
@@ -174,140 +173,31 @@ class Compressor(Step):
 
     def facts(self, survey: Survey) -> Facts:
         """Level the thresholds count from, and the make-up gain."""
-        reference = self._reference_db(survey)
+        reference = voice_reference_db(self.follow_voice, survey)
         if reference is None:
-            return {"idle": True, "note": "left as it is: no voice to follow"}
+            return NO_VOICE
         makeup = self.makeup_db
         if isinstance(makeup, str):
             before = survey.measures.voice_level_dbfs if survey.measures else None
             after = survey.trial.voice_level_dbfs if survey.trial else None
             lost = before - after if before is not None and after is not None else 0.0
-            makeup = min(max(lost, 0.0), _MOST_MAKEUP_DB)
+            makeup = min(max(lost, 0.0), MOST_MAKEUP_DB)
         return {"reference_db": reference, "makeup_db": makeup}
 
-    def start(self, info: SignalInfo, facts: Facts) -> CompressorProcessor:
+    def start(self, info: SignalInfo, facts: Facts) -> CompressorProcessor | GainProcessor:
         """New running state."""
         if facts.get("idle"):
-            idle = replace(self, mix=0.0)
-            facts = {"reference_db": 0.0, "makeup_db": 0.0, "note": facts["note"]}
-            return CompressorProcessor(idle, info, facts)
+            return GainProcessor.idle(info, facts["note"])
         return CompressorProcessor(self, info, facts)
 
     def sentence(self) -> str:
         """In plain words."""
-        above = (
-            f"{abs(self.threshold_db):g} dB {'over' if self.threshold_db >= 0 else 'under'} "
-            "the voice level"
-            if self.follow_voice
-            else f"{self.threshold_db:g} dBFS"
-        )
-        guard = (
-            f"{abs(self.quiet_guard_db):g} dB under the voice"
-            if self.follow_voice
-            else f"{self.quiet_guard_db:g} dBFS"
-        )
+        above = level_words(self.threshold_db, self.follow_voice)
+        guard = level_words(self.quiet_guard_db, self.follow_voice)
         return (
             f"Turns down anything louder than {above} at {self.ratio:g}:1; "
             f"does not lift anything quieter than {guard}."
         )
-
-
-@kernel
-def static_reduction_db(
-    level_db: float, threshold_db: float, slope: float, knee_db: float
-) -> float:
-    """Reduction of the static curve, ``slope = 1 - 1/ratio``. Giannoulis et al. 2012, eq. 4."""
-    over = level_db - threshold_db
-    if 2.0 * over <= -knee_db:
-        return 0.0
-    if 2.0 * over < knee_db:
-        return slope * (over + knee_db / 2.0) ** 2 / (2.0 * knee_db)
-    return slope * over
-
-
-@kernel
-def _gains_db(
-    squares: NDArray[np.float64],
-    out_db: NDArray[np.float64],
-    state: NDArray[np.float64],
-    curve: NDArray[np.float64],
-    pace: NDArray[np.float64],
-    histogram: NDArray[np.int64],
-    rms: bool,
-    auto_release: bool,
-) -> None:
-    """Gain in dB for each sample, from the squared magnitude the detector hears.
-
-    ``state``: reduction, slow reduction, mean square of the detector, guard power, energy and
-    samples of the guard's open hop, make-up now, make-up wanted, largest reduction.
-    ``curve``: threshold, slope, knee, lowest square that is turned down, make-up, guard level.
-    ``pace``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
-    guard fall, make-up glide.
-    """
-    threshold, slope, knee, lowest, makeup, guard = curve
-    attack, release, slow_attack, slow_release, window, guard_up, guard_down, glide = pace
-    # Locals stay in registers; a state array would be written at every sample.
-    reduction, slow, square_mean, guard_power = state[0], state[1], state[2], state[3]
-    energy, filled, lift, lift_wanted, largest = state[4], state[5], state[6], state[7], state[8]
-    for n in range(squares.shape[0]):
-        square = squares[n]
-        loud = square
-        if rms:
-            square_mean = window * square_mean + (1.0 - window) * square
-            loud = square_mean
-        wanted = 0.0
-        if loud > lowest:
-            wanted = static_reduction_db(10.0 * math.log10(loud), threshold, slope, knee)
-        pace_now = attack if wanted > reduction else release
-        reduction = pace_now * reduction + (1.0 - pace_now) * wanted
-        applied = reduction
-        if auto_release:
-            pace_now = slow_attack if wanted > slow else slow_release
-            slow = pace_now * slow + (1.0 - pace_now) * wanted
-            applied = slow if slow > reduction else reduction
-        energy += square
-        filled += 1.0
-        if filled == _CONTROL_SAMPLES:
-            power = energy / _CONTROL_SAMPLES
-            pace_now = guard_up if power > guard_power else guard_down
-            guard_power = pace_now * guard_power + (1.0 - pace_now) * power
-            lift_wanted = makeup
-            if makeup > 0.0:
-                above = 10.0 * math.log10(guard_power + 1e-20) - guard
-                lift_wanted = makeup * min(1.0, max(0.0, above / _GUARD_FADE_DB))
-            index = int(applied / _HISTOGRAM_DB)
-            histogram[min(index, histogram.shape[0] - 1)] += 1
-            energy = 0.0
-            filled = 0.0
-        lift = glide * lift + (1.0 - glide) * lift_wanted
-        largest = applied if applied > largest else largest
-        out_db[n] = lift - applied
-    state[0], state[1], state[2], state[3] = reduction, slow, square_mean, guard_power
-    state[4], state[5], state[6], state[7], state[8] = energy, filled, lift, lift_wanted, largest
-
-
-@kernel
-def _largest_squares(heard: Block, out: NDArray[np.float64]) -> None:
-    """Squared magnitude of the louder channel."""
-    first = heard[0]
-    for n in range(out.shape[0]):
-        v = np.float64(first[n])
-        out[n] = v * v
-    for channel in range(1, heard.shape[0]):
-        samples = heard[channel]
-        for n in range(out.shape[0]):
-            v = np.float64(samples[n])
-            out[n] = v * v if v * v > out[n] else out[n]
-
-
-@kernel
-def _apply_db(block: Block, gain_db: NDArray[np.float64], mix: float, out: Block) -> None:
-    """Dry and turned-down sound mixed."""
-    dry = 1.0 - mix
-    for channel in range(block.shape[0]):
-        samples, into = block[channel], out[channel]
-        for n in range(samples.shape[0]):
-            into[n] = np.float32(samples[n] * (dry + mix * exp_db(gain_db[n])))
 
 
 class CompressorProcessor:
@@ -325,23 +215,23 @@ class CompressorProcessor:
             [self.threshold_dbfs, slope, step.knee_db, lowest, facts["makeup_db"], guard_dbfs]
         )
         release_s = step.release_ms / 1000.0
-        control_rate = rate / _CONTROL_SAMPLES
-        self._pace = np.array(
+        control_rate = rate / CONTROL_SAMPLES
+        self._paces = np.array(
             [
-                _pace(step.attack_ms / 1000.0, rate),
-                _pace(release_s, rate),
-                _pace(release_s * 2.0, rate),
-                _pace(release_s * 5.0, rate),
-                _pace(_RMS_WINDOW_S, rate),
-                _pace(_GUARD_ATTACK_S, control_rate),
-                _pace(_GUARD_RELEASE_S, control_rate),
-                _pace(_MAKEUP_GLIDE_S, rate),
+                pace(step.attack_ms / 1000.0, rate),
+                pace(release_s, rate),
+                pace(release_s * 2.0, rate),
+                pace(release_s * 5.0, rate),
+                pace(_RMS_WINDOW_S, rate),
+                pace(_GUARD_ATTACK_S, control_rate),
+                pace(_GUARD_RELEASE_S, control_rate),
+                pace(_MAKEUP_GLIDE_S, rate),
             ]
         )
         self._state = np.zeros(9)
         # What the guard opens to is known from the first sample on; it need not glide in.
         self._state[6] = self._state[7] = min(facts["makeup_db"], 0.0)
-        self._histogram = np.zeros(_HISTOGRAM_BINS, np.int64)
+        self._histogram = empty_histogram()
         self._side = None
         if step.sidechain_high_pass_hz >= 10.0:
             q = biquad.BUTTERWORTH_Q[12][0]
@@ -353,18 +243,18 @@ class CompressorProcessor:
         heard = self._side(block) if self._side else block
         out = np.empty_like(block)
         squares, gain_db = np.empty(block.shape[1]), np.empty(block.shape[1])
-        _largest_squares(heard, squares)
-        _gains_db(
+        largest_squares(heard, squares)
+        gains_db(
             squares,
             gain_db,
             self._state,
             self._curve,
-            self._pace,
+            self._paces,
             self._histogram,
             self._step.detector == "rms",
             self._step.auto_release,
         )
-        _apply_db(block, gain_db, self._step.mix, out)
+        apply_db(block, gain_db, self._step.mix, out)
         return out
 
     def finish(self) -> Block:
@@ -373,31 +263,9 @@ class CompressorProcessor:
 
     def report(self) -> dict[str, Any]:
         """Typical and largest reduction, share of time at work, make-up."""
-        report = {
+        return {
             "makeup_db": self._facts["makeup_db"],
             "threshold_dbfs": self.threshold_dbfs,
             "max_reduction_db": float(self._state[8]),
             **reduction_figures(self._histogram),
         }
-        if self._facts.get("note"):
-            report["note"] = self._facts["note"]
-        return report
-
-
-def reduction_figures(histogram: NDArray[np.int64]) -> dict[str, float]:
-    """Median reduction while at work, and the share of time at work, from a 0.1 dB histogram."""
-    first = round(_ACTIVE_DB / _HISTOGRAM_DB)
-    active = histogram[first:]
-    total, at_work = int(histogram.sum()), int(active.sum())
-    if not at_work:
-        return {"typical_reduction_db": 0.0, "active_share": 0.0}
-    median = int(np.searchsorted(np.cumsum(active), at_work / 2))
-    return {
-        "typical_reduction_db": round((first + median) * _HISTOGRAM_DB, 1),
-        "active_share": at_work / total,
-    }
-
-
-def _pace(time_s: float, rate: float) -> float:
-    """Coefficient of a one-pole smoother with this time constant."""
-    return math.exp(-1.0 / (time_s * rate))

@@ -164,8 +164,7 @@ class NoiseReduction(Step):
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
         if not facts["noise_power"]:
-            same = [1.0] * info.channels
-            return GainProcessor(same, [0.0] * info.channels, {"note": facts["note"]})
+            return GainProcessor.idle(info, facts["note"])
         return NoiseReductionProcessor([self._pass(info, n) for n in facts["noise_power"]])
 
     def _pass(self, info: SignalInfo, noise: list[float]) -> SpectralProcessor:

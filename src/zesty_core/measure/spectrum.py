@@ -1,0 +1,112 @@
+"""Average spectrum: Welch's method with half-overlapping Hann windows, and third-octave bands.
+
+Welch, IEEE Trans. Audio Electroacoust. 15(2), 1967; bands by IEC 61260-1, base ten. Powers are
+scaled so that they add up to the mean square of the sound.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import scipy.fft
+from numpy.typing import NDArray
+
+from zesty_core.dsp.spectral import add_power, cut_frames, hann
+from zesty_core.signal import Block
+from zesty_core.units import level_or_none, power_to_db
+
+_WINDOW_S = 4096 / 48_000
+#: Frames are always transformed in groups of this size, so that rounding cannot depend on blocks.
+_TOGETHER = 16
+_FIRST_BAND, _LAST_BAND = -16, 13  # 25 Hz to 20 kHz
+
+
+@dataclass(frozen=True)
+class Spectrum:
+    """Mean power per bin; ``power[k]`` belongs to ``k * bin_hz``."""
+
+    bin_hz: float
+    power: NDArray[np.float64]
+
+    def band_power(self, low_hz: float, high_hz: float) -> float:
+        """Mean square of what lies between two frequencies; bins at the edges count in part."""
+        below = np.concatenate([[0.0], np.cumsum(self.power)])
+        edges_hz = (np.arange(len(below)) - 0.5) * self.bin_hz
+        low, high = np.interp([low_hz, high_hz], edges_hz, below)
+        return max(0.0, float(high - low))
+
+    def third_octaves(self) -> list[tuple[float, float | None]]:
+        """Middle frequency and level in dBFS of each third-octave band. IEC 61260-1, base ten."""
+        top_hz = (len(self.power) - 1) * self.bin_hz
+        bands = []
+        for index in range(_FIRST_BAND, _LAST_BAND + 1):
+            middle_hz = 1000.0 * 10.0 ** (index / 10.0)
+            low_hz, high_hz = middle_hz * 10.0**-0.05, middle_hz * 10.0**0.05
+            if high_hz > top_hz:
+                break
+            level = level_or_none(power_to_db(self.band_power(low_hz, high_hz)))
+            bands.append((round(middle_hz, 1), level))
+        return bands
+
+    def shifted(self, gain_db: float) -> Spectrum:
+        """Spectrum after a plain gain."""
+        return Spectrum(self.bin_hz, self.power * 10.0 ** (gain_db / 10.0))
+
+
+class SpectrumMeter:
+    """Average over all frames and channels."""
+
+    def __init__(self, sample_rate_hz: int, channels: int) -> None:
+        size = scipy.fft.next_fast_len(round(_WINDOW_S * sample_rate_hz), real=True)
+        self._size = size + size % 2
+        self._hop = self._size // 2
+        self._bin_hz = sample_rate_hz / self._size
+        self._window = hann(self._size)
+        self._open = np.zeros((channels, 0), np.float32)
+        self._power = np.zeros(self._size // 2 + 1)
+        self._frames = 0
+
+    def push(self, block: Block) -> None:
+        """Take the next block into account."""
+        samples = np.concatenate([self._open, block], axis=1)
+        group = _TOGETHER * self._hop
+        groups = max(0, (samples.shape[1] - self._hop) // group)
+        for first in range(groups):
+            self._add(samples[:, first * group : (first + 1) * group + self._hop], _TOGETHER)
+        self._open = samples[:, groups * group :].copy()
+
+    def finish(self) -> Spectrum | None:
+        """Spectrum of everything pushed; None when there was nothing."""
+        left = self._open.shape[1]
+        whole = max(0, (left - self._hop) // self._hop)
+        if whole:
+            self._add(self._open, whole)
+        elif self._frames == 0:
+            if left == 0:
+                return None
+            # Shorter than a window: repeated, which keeps its level.
+            self._add(np.tile(self._open, (1, -(-self._size // left)))[:, : self._size], 1)
+        scale = 2.0 / (self._size * float(np.square(self._window, dtype=np.float64).sum()))
+        power = self._power * (scale / (self._frames * len(self._open)))
+        power[0] /= 2.0
+        power[-1] /= 2.0
+        return Spectrum(self._bin_hz, power)
+
+    def _add(self, samples: Block, frames: int) -> None:
+        cut = np.empty((frames, self._size), np.float32)
+        for channel in samples:
+            cut_frames(np.ascontiguousarray(channel), self._window, self._hop, 0, cut)
+            spectra = scipy.fft.rfft(cut)
+            total = np.zeros(spectra.shape, np.float32)
+            add_power(spectra.view(np.float32), 1.0, total)
+            self._power += total.sum(axis=0, dtype=np.float64)
+        self._frames += frames
+
+
+def level_between(spectrum: Spectrum, edges_hz: Sequence[float]) -> list[float]:
+    """Level in dBFS of each band between neighbouring edges; minus infinity where empty."""
+    bands = itertools.pairwise(edges_hz)
+    return [power_to_db(spectrum.band_power(low, high)) for low, high in bands]

@@ -1,0 +1,260 @@
+"""De-esser: turns down sharp s and sh sounds, and only their band.
+
+The band is split off by a linear-phase filter whose complement is exact (``dsp.linear_phase``), so
+nothing outside the band is touched and nothing at all while no sibilant is heard. The detector is
+the mean square of the band over about 1 ms. Followed, the threshold counts from the voice's own
+level in the band, averaged over its speech (common practice, no published source).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_core.dsp import biquad
+from zesty_core.dsp.compression import (
+    count_reduction,
+    empty_histogram,
+    largest_squares,
+    pace,
+    reduction_figures,
+)
+from zesty_core.dsp.exponential import exp_db
+from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.linear_phase import band_pass, turn_band_down
+from zesty_core.errors import BadSetting
+from zesty_core.settings import number, switch
+from zesty_core.signal import Block, SignalInfo
+from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
+
+_DETECTOR_S = 0.001
+_CONTROL_SAMPLES = 16
+_IDLE_DB = 1e-3
+#: A band that begins above this share of the rate does not exist.
+_HIGHEST_SHARE = 0.45
+
+
+@dataclass(frozen=True, kw_only=True)
+class DeEsser(Step):
+    """Softens sharp s sounds."""
+
+    type = "de_esser"
+    label = "De-esser"
+    summary = "softens sharp s sounds"
+
+    low_hz: float = number(
+        "From",
+        unit="Hz",
+        default=5000.0,
+        low=1000,
+        high=20_000,
+        usual=(4500, 7000),
+        increment=100,
+        scale="log",
+        help="Lower edge of the band that is turned down.",
+    )
+    high_hz: float = number(
+        "To",
+        unit="Hz",
+        default=10_000.0,
+        low=1500,
+        high=24_000,
+        usual=(8000, 12_000),
+        increment=100,
+        scale="log",
+        help="Upper edge of the band.",
+    )
+    threshold_db: float = number(
+        "Threshold",
+        unit="dB",
+        default=6.0,
+        low=-100,
+        high=40,
+        usual=(3, 10),
+        increment=0.5,
+        help="Level of the band above which it is turned down: dB over the voice's own average "
+        "in the band, or dBFS when it does not follow the voice.",
+    )
+    follow_voice: bool = switch(
+        "Follow the voice",
+        default=True,
+        help="The threshold counts from the voice's own level in the band.",
+    )
+    max_reduction_db: float = number(
+        "At most",
+        unit="dB",
+        default=6.0,
+        low=0,
+        high=40,
+        usual=(4, 8),
+        increment=0.5,
+        help="Never turns the band down further. Too much and it lisps.",
+    )
+    attack_ms: float = number(
+        "Attack",
+        unit="ms",
+        default=1.0,
+        low=0.05,
+        high=50,
+        usual=(0.5, 3),
+        increment=0.1,
+        scale="log",
+        help="How fast it turns down.",
+    )
+    release_ms: float = number(
+        "Release",
+        unit="ms",
+        default=40.0,
+        low=1,
+        high=1000,
+        usual=(20, 80),
+        increment=5,
+        scale="log",
+        help="How fast it lets go.",
+    )
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.high_hz <= self.low_hz:
+            raise BadSetting("high_hz", self.high_hz, f"must be above low_hz ({self.low_hz:g})")
+
+    @property
+    def is_neutral(self) -> bool:
+        """No reduction allowed."""
+        return self.max_reduction_db == 0.0
+
+    @property
+    def measures_wanted(self) -> frozenset[str]:
+        """The voice's spectrum, where it is followed."""
+        return VOICE_PARTS | {"spectrum"} if self.follow_voice else frozenset()
+
+    def facts(self, survey: Survey) -> Facts:
+        """Level the threshold counts from."""
+        if self.low_hz >= _HIGHEST_SHARE * survey.info.sample_rate_hz:
+            rate = survey.info.sample_rate_hz
+            return {"idle": True, "note": f"left as it is: at {rate} Hz there is no such band"}
+        if not self.follow_voice:
+            return {"reference_db": 0.0}
+        reference = band_reference_db(survey, self.low_hz, self.high_hz)
+        return NO_VOICE if reference is None else {"reference_db": reference}
+
+    def start(self, info: SignalInfo, facts: Facts) -> DeEsserProcessor | GainProcessor:
+        """New running state."""
+        if facts.get("idle"):
+            return GainProcessor.idle(info, facts["note"])
+        return DeEsserProcessor(self, info, facts["reference_db"])
+
+    def sentence(self) -> str:
+        """In plain words."""
+        over = (
+            f"{self.threshold_db:g} dB over the voice's own level there"
+            if self.follow_voice
+            else f"{self.threshold_db:g} dBFS"
+        )
+        return (
+            f"Turns {self.low_hz / 1000:g} to {self.high_hz / 1000:g} kHz down where it is louder "
+            f"than {over}, by {self.max_reduction_db:g} dB at most."
+        )
+
+
+@kernel
+def _factors(
+    squares: NDArray[np.float64],
+    out: NDArray[np.float32],
+    state: NDArray[np.float64],
+    paces: NDArray[np.float64],
+    histogram: NDArray[np.int64],
+    threshold_dbfs: float,
+    most_db: float,
+) -> None:
+    """Factor on the band for each sample, from the band's squared magnitude.
+
+    ``state``: mean square, reduction, reduction wanted, samples until the next look, largest
+    reduction. ``paces``: detector, attack, release.
+    """
+    window, attack, release = paces
+    mean, reduction, wanted, until, largest = state[0], state[1], state[2], state[3], state[4]
+    for n in range(squares.shape[0]):
+        mean = window * mean + (1.0 - window) * squares[n]
+        until -= 1.0
+        if until <= 0.0:
+            until = _CONTROL_SAMPLES
+            over = 10.0 * math.log10(mean + 1e-30) - threshold_dbfs
+            wanted = min(most_db, max(0.0, over))
+            count_reduction(histogram, reduction)
+        pace_now = attack if wanted > reduction else release
+        reduction = pace_now * reduction + (1.0 - pace_now) * wanted
+        reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
+        largest = reduction if reduction > largest else largest
+        out[n] = np.float32(1.0) if reduction == 0.0 else np.float32(exp_db(-reduction))
+    state[0], state[1], state[2], state[3], state[4] = mean, reduction, wanted, until, largest
+
+
+class DeEsserProcessor:
+    """The de-esser on one signal, aligned with its input; channels share one gain."""
+
+    def __init__(self, step: DeEsser, info: SignalInfo, reference_db: float) -> None:
+        rate = info.sample_rate_hz
+        self.threshold_dbfs = step.threshold_db + reference_db
+        self._most_db = step.max_reduction_db
+        self._taps = band_pass(step.low_hz, step.high_hz, rate)
+        self._half = len(self._taps) // 2
+        steep = biquad.BUTTERWORTH_Q[24]
+        sections = [biquad.high_pass(step.low_hz, q, rate) for q in steep]
+        if step.high_hz < _HIGHEST_SHARE * rate:
+            sections += [biquad.low_pass(step.high_hz, q, rate) for q in steep]
+        self._ear = biquad.Cascade(np.array(sections), info.channels)
+        self._paces = np.array(
+            [
+                pace(_DETECTOR_S, rate),
+                pace(step.attack_ms / 1000.0, rate),
+                pace(step.release_ms / 1000.0, rate),
+            ]
+        )
+        self._state = np.zeros(5)
+        self._histogram = empty_histogram()
+        # Half the filter's length stands before the first sample.
+        self._line = np.zeros((info.channels, self._half), np.float32)
+        self._waiting = np.zeros(0, np.float32)
+
+    def push(self, block: Block) -> Block:
+        """Take a block; half the filter's length is held back."""
+        line = np.concatenate([self._line, block], axis=1)
+        squares, factors = np.empty(block.shape[1]), np.empty(block.shape[1], np.float32)
+        largest_squares(self._ear(block), squares)
+        _factors(
+            squares,
+            factors,
+            self._state,
+            self._paces,
+            self._histogram,
+            self.threshold_dbfs,
+            self._most_db,
+        )
+        factors = np.concatenate([self._waiting, factors])
+        ready = max(0, line.shape[1] - 2 * self._half)
+        out = np.empty((len(line), ready), np.float32)
+        for channel, samples in enumerate(line):
+            turn_band_down(samples, self._taps, factors[:ready], out[channel])
+        self._line = line[:, ready:].copy()
+        self._waiting = factors[ready:]
+        return out
+
+    def finish(self) -> Block:
+        """Give the samples held back."""
+        length = len(self._waiting)
+        silence = np.zeros((len(self._line), self._half), np.float32)
+        return self.push(silence)[:, :length]
+
+    def report(self) -> dict[str, Any]:
+        """Typical and largest reduction, share of time at work."""
+        return {
+            "threshold_dbfs": self.threshold_dbfs,
+            "max_reduction_db": float(self._state[4]),
+            **reduction_figures(self._histogram),
+        }

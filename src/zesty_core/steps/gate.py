@@ -1,0 +1,309 @@
+"""Gate and downward expander: less of what lies between the words.
+
+Level detector with hysteresis, look-ahead, attack, hold, release and a floor: Zoelzer (ed.), DAFX,
+2nd ed., ch. 4. The level is the mean square over about 5 ms; attack and release are time constants
+(63 %) of the gain in dB. While open, every sample passes bit for bit.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_core.dsp.compression import (
+    count_reduction,
+    empty_histogram,
+    largest_squares,
+    pace,
+    reduction_figures,
+)
+from zesty_core.dsp.exponential import exp_db
+from zesty_core.dsp.kernel import kernel
+from zesty_core.settings import choice, number, switch
+from zesty_core.signal import Block, SignalInfo
+from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.voice_reference import (
+    NO_VOICE,
+    VOICE_PARTS,
+    level_words,
+    voice_reference_db,
+)
+
+_DETECTOR_S = 0.005
+#: The expander's curve is read once per so many samples; the gain glides in between.
+_CONTROL_SAMPLES = 16
+#: A gain this near to none counts as none, so that an open gate is exact.
+_OPEN_DB = 1e-3
+
+
+@dataclass(frozen=True, kw_only=True)
+class Gate(Step):
+    """Turns down what is quieter than speech."""
+
+    type = "gate"
+    label = "Gate"
+    summary = "quiets the gaps"
+
+    mode: str = choice(
+        "Mode",
+        default="expand",
+        choices=("gate", "expand"),
+        help="A gate shuts to the floor; an expander turns down the more, the quieter it gets.",
+    )
+    threshold_db: float = number(
+        "Threshold",
+        unit="dB",
+        default=-45.0,
+        low=-100,
+        high=20,
+        usual=(-55, -35),
+        increment=0.5,
+        help="Below this it turns down. dBFS, or dB over the voice level when it follows the voice.",
+    )
+    follow_voice: bool = switch(
+        "Follow the voice",
+        default=False,
+        help="The threshold counts from the voice level, so one recipe fits every take.",
+    )
+    ratio: float = number(
+        "Ratio",
+        unit=": 1",
+        default=2.0,
+        low=1,
+        high=20,
+        usual=(1.5, 3),
+        help="Expander only: how many dB it falls for each dB under the threshold.",
+    )
+    hysteresis_db: float = number(
+        "Hysteresis",
+        unit="dB",
+        default=4.0,
+        low=0,
+        high=30,
+        usual=(3, 8),
+        increment=0.5,
+        help="Gate only: shuts so far below where it opens, so that it does not chatter.",
+    )
+    floor_db: float = number(
+        "Floor",
+        unit="dB",
+        default=-12.0,
+        low=-100,
+        high=0,
+        usual=(-20, -6),
+        increment=0.5,
+        help="Never turns down further than this. Full silence between words sounds cut out.",
+    )
+    open_early_ms: float = number(
+        "Open early",
+        unit="ms",
+        default=10.0,
+        low=0,
+        high=100,
+        usual=(5, 20),
+        increment=1,
+        help="Opens this long before a word, so that no consonant is cut.",
+    )
+    attack_ms: float = number(
+        "Attack",
+        unit="ms",
+        default=2.0,
+        low=0.05,
+        high=200,
+        usual=(1, 5),
+        increment=0.5,
+        scale="log",
+        help="How fast it opens.",
+    )
+    hold_ms: float = number(
+        "Hold",
+        unit="ms",
+        default=120.0,
+        low=0,
+        high=2000,
+        usual=(80, 250),
+        increment=10,
+        help="Stays open this long after the level has fallen.",
+    )
+    release_ms: float = number(
+        "Release",
+        unit="ms",
+        default=150.0,
+        low=1,
+        high=5000,
+        usual=(80, 300),
+        increment=10,
+        scale="log",
+        help="How fast it shuts.",
+    )
+
+    @property
+    def is_neutral(self) -> bool:
+        """A floor of 0 dB, or an expander at 1:1."""
+        return self.floor_db == 0.0 or (self.mode == "expand" and self.ratio == 1.0)
+
+    @property
+    def measures_wanted(self) -> frozenset[str]:
+        """The voice level, where it is followed."""
+        return VOICE_PARTS if self.follow_voice else frozenset()
+
+    def facts(self, survey: Survey) -> Facts:
+        """Level the threshold counts from."""
+        reference = voice_reference_db(self.follow_voice, survey)
+        return NO_VOICE if reference is None else {"reference_db": reference}
+
+    def start(self, info: SignalInfo, facts: Facts) -> GateProcessor | GainProcessor:
+        """New running state."""
+        if facts.get("idle"):
+            return GainProcessor.idle(info, facts["note"])
+        return GateProcessor(self, info, facts["reference_db"])
+
+    def sentence(self) -> str:
+        """In plain words."""
+        below = level_words(self.threshold_db, self.follow_voice)
+        if self.mode == "gate":
+            return f"Turns everything below {below} down by {-self.floor_db:g} dB."
+        return (
+            f"Turns down what is below {below}, the more the quieter it is ({self.ratio:g}:1), "
+            f"by {-self.floor_db:g} dB at most."
+        )
+
+
+@kernel
+def _gate_gains_db(
+    squares: NDArray[np.float64],
+    out_db: NDArray[np.float64],
+    state: NDArray[np.float64],
+    levels: NDArray[np.float64],
+    paces: NDArray[np.float64],
+    histogram: NDArray[np.int64],
+    expands: bool,
+) -> None:
+    """Gain in dB for each sample from the squared magnitude of the louder channel.
+
+    ``state``: mean square, gain, gain wanted, samples of hold left, samples until the next look,
+    smallest gain, whether open, times opened. ``levels``: threshold in dBFS, power at which it
+    opens, power at which it shuts, floor, slope (ratio - 1), hold in samples. ``paces``: detector,
+    attack, release.
+    """
+    threshold, opens, shuts, floor, slope, hold = levels
+    window, attack, release = paces
+    mean, gain, wanted, held, until = state[0], state[1], state[2], state[3], state[4]
+    smallest, is_open, openings = state[5], state[6], state[7]
+    for n in range(squares.shape[0]):
+        mean = window * mean + (1.0 - window) * squares[n]
+        if mean >= opens:
+            openings += 1.0 - is_open
+            is_open = 1.0
+        elif mean < shuts:
+            is_open = 0.0
+        held = hold if is_open > 0.0 else held - 1.0
+        until -= 1.0
+        if until <= 0.0:
+            until = _CONTROL_SAMPLES
+            if held >= 0.0:
+                wanted = 0.0
+            elif expands:
+                under = threshold - 10.0 * math.log10(mean + 1e-30)
+                wanted = max(floor, -slope * max(0.0, under))
+            else:
+                wanted = floor
+            count_reduction(histogram, -gain)
+        pace_now = attack if wanted > gain else release
+        gain = pace_now * gain + (1.0 - pace_now) * wanted
+        gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
+        smallest = gain if gain < smallest else smallest
+        out_db[n] = gain
+    state[0], state[1], state[2], state[3], state[4] = mean, gain, wanted, held, until
+    state[5], state[6], state[7] = smallest, is_open, openings
+
+
+@kernel
+def apply_gain_db(block: Block, gain_db: NDArray[np.float64], out: Block) -> None:
+    """Sound times gain; exact where the gain is 0 dB."""
+    for n in range(gain_db.shape[0]):
+        factor = 1.0 if gain_db[n] == 0.0 else exp_db(gain_db[n])
+        for channel in range(block.shape[0]):
+            out[channel, n] = np.float32(block[channel, n] * factor)
+
+
+class GateProcessor:
+    """The gate on one signal, aligned with its input; channels share one gain."""
+
+    def __init__(self, step: Gate, info: SignalInfo, reference_db: float) -> None:
+        rate = info.sample_rate_hz
+        self._expands = step.mode == "expand"
+        self.threshold_dbfs = step.threshold_db + reference_db
+        hysteresis = 0.0 if self._expands else step.hysteresis_db
+        self._early = round(step.open_early_ms / 1000.0 * rate)
+        # The gain comes early, at the end of a word too: hold makes up for that.
+        hold = self._early + round(step.hold_ms / 1000.0 * rate)
+        self._levels = np.array(
+            [
+                self.threshold_dbfs,
+                10.0 ** (self.threshold_dbfs / 10.0),
+                10.0 ** ((self.threshold_dbfs - hysteresis) / 10.0),
+                step.floor_db,
+                step.ratio - 1.0,
+                float(hold),
+            ]
+        )
+        self._paces = np.array(
+            [
+                pace(_DETECTOR_S, rate),
+                pace(step.attack_ms / 1000.0, rate),
+                pace(step.release_ms / 1000.0, rate),
+            ]
+        )
+        self._state = np.zeros(8)
+        # Recordings begin in room tone: shut, without a fade from open.
+        self._state[1] = self._state[2] = step.floor_db
+        self._state[3] = -1.0
+        self._histogram = empty_histogram()
+        self._held_back = np.zeros((info.channels, 0), np.float32)
+
+    def push(self, block: Block) -> Block:
+        """Gate a block; the first samples come out once the look-ahead is filled."""
+        line = np.concatenate([self._held_back, block], axis=1)
+        gain_db = self._gains_db(block)
+        ready = max(0, line.shape[1] - self._early)
+        self._held_back = line[:, ready:].copy()
+        out = np.empty((len(line), ready), np.float32)
+        apply_gain_db(line[:, :ready], gain_db[len(gain_db) - ready :], out)
+        return out
+
+    def finish(self) -> Block:
+        """Give the samples still in the look-ahead."""
+        left = self._held_back
+        silence = np.zeros((len(left), self._early), np.float32)
+        gain_db = self._gains_db(silence)
+        out = np.empty_like(left)
+        apply_gain_db(left, gain_db[self._early - left.shape[1] :], out)
+        return out
+
+    def _gains_db(self, block: Block) -> NDArray[np.float64]:
+        squares, gain_db = np.empty(block.shape[1]), np.empty(block.shape[1])
+        largest_squares(block, squares)
+        _gate_gains_db(
+            squares,
+            gain_db,
+            self._state,
+            self._levels,
+            self._paces,
+            self._histogram,
+            self._expands,
+        )
+        return gain_db
+
+    def report(self) -> dict[str, Any]:
+        """Typical and largest reduction, share of time shut, how often it opened."""
+        return {
+            "threshold_dbfs": self.threshold_dbfs,
+            "max_reduction_db": float(-self._state[5]),
+            "openings": int(self._state[7]),
+            **reduction_figures(self._histogram),
+        }

@@ -1,0 +1,182 @@
+"""Saturation: soft rounding of peaks, which adds harmonics that sound warm.
+
+A hyperbolic tangent at several times the sampling rate, so that the harmonics do not fold back; the
+voice level comes out as it went in. How hard the curve is driven counts from the peaks of the voice
+(12 dB over its level, common practice, no published source), so a quiet take is treated alike.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.oversampling import LEFT, TAPS, phases
+from zesty_core.settings import number
+from zesty_core.signal import Block, SignalInfo
+from zesty_core.steps.base import Facts, GainProcessor, Processor, Step, Survey
+from zesty_core.steps.voice_reference import VOICE_PARTS
+from zesty_core.units import db_to_factor, factor_to_db
+
+_PEAKS_OVER_VOICE_DB = 12.0
+_OVERSAMPLING = 8
+_GROUP = 64
+
+
+@dataclass(frozen=True, kw_only=True)
+class Saturation(Step):
+    """Rounds peaks and adds warmth."""
+
+    type = "saturation"
+    label = "Saturation"
+    summary = "rounds peaks, adds warmth"
+
+    drive_db: float = number(
+        "Drive",
+        unit="dB",
+        default=3.0,
+        low=0,
+        high=36,
+        usual=(1, 6),
+        increment=0.5,
+        help="How hard the peaks of the voice are pushed into the curve. 0 does nothing.",
+    )
+    mix: float = number(
+        "Mix",
+        default=1.0,
+        low=0,
+        high=1,
+        usual=(0.3, 1),
+        increment=0.05,
+        help="1 is all saturated, 0 all dry.",
+    )
+
+    @property
+    def is_neutral(self) -> bool:
+        """No drive, or all dry."""
+        return self.drive_db == 0.0 or self.mix == 0.0
+
+    @property
+    def measures_wanted(self) -> frozenset[str]:
+        """Voice level, or the peak where there is no voice."""
+        return VOICE_PARTS | {"peak"}
+
+    def _reference(self, survey: Survey) -> float | None:
+        """Level in dBFS of the peaks that the drive counts from; None for silence."""
+        measures = survey.measures
+        assert measures is not None
+        if measures.voice_level_dbfs is not None:
+            return measures.voice_level_dbfs + _PEAKS_OVER_VOICE_DB
+        return measures.sample_peak_dbfs
+
+    def trial(self, survey: Survey) -> Processor | None:
+        """Run at no gain, to see what it takes from the level."""
+        reference = self._reference(survey)
+        if reference is None:
+            return None
+        return self.start(survey.info, {"reference_dbfs": reference, "makeup_db": 0.0})
+
+    def facts(self, survey: Survey) -> Facts:
+        """Where the curve bends, and the gain that brings the level back."""
+        reference, before, after = self._reference(survey), survey.measures, survey.trial
+        if reference is None or before is None or after is None:
+            return {"idle": True, "note": "silence was left as it is"}
+        voices = before.voice_level_dbfs, after.voice_level_dbfs
+        averages = before.rms_dbfs, after.rms_dbfs
+        was, now = voices if None not in voices else averages
+        lost = was - now if was is not None and now is not None else 0.0
+        return {"reference_dbfs": reference, "makeup_db": lost}
+
+    def start(self, info: SignalInfo, facts: Facts) -> SaturationProcessor | GainProcessor:
+        """New running state."""
+        if facts.get("idle"):
+            return GainProcessor.idle(info, facts["note"])
+        return SaturationProcessor(self, info, facts)
+
+    def sentence(self) -> str:
+        """In plain words."""
+        share = "" if self.mix == 1.0 else f", mixed in at {self.mix * 100:g} %"
+        return f"Rounds the peaks of the voice with {self.drive_db:g} dB of drive{share}."
+
+
+@kernel
+def _saturate(x: Block, taps: Block, inward: float, outward: float, out: Block) -> None:
+    """Interpolate, bend each point, and filter back down; ``x`` has ``2 (TAPS - 1)`` more samples.
+
+    ``taps`` are all phases, the sample itself included. The same filter serves both ways: its
+    phases, put together, are a low-pass at half the sampling rate.
+    """
+    factor = taps.shape[0]
+    scale = np.float32(outward / factor)
+    push = np.float32(inward)
+    wide = np.empty(_GROUP + TAPS - 1, np.float32)
+    for first in range(0, out.shape[0], _GROUP):
+        size = min(_GROUP, out.shape[0] - first)
+        many = size + TAPS - 1
+        near = x[first : first + many + TAPS - 1]
+        into, bent = out[first : first + size], wide[:many]
+        into[:] = np.float32(0.0)
+        for phase in range(factor):
+            tap = taps[phase]
+            bent[:] = np.float32(0.0)
+            for k in range(TAPS):
+                weight, piece = tap[k], near[k : k + many]
+                for n in range(many):
+                    bent[n] += weight * piece[n]
+            for n in range(many):
+                bent[n] = np.tanh(push * bent[n])
+            for k in range(TAPS):
+                weight, piece = tap[TAPS - 1 - k], bent[k : k + size]
+                for n in range(size):
+                    into[n] += weight * piece[n]
+        for n in range(size):
+            into[n] *= scale
+
+
+def _all_phases() -> Block:
+    itself = np.zeros((1, TAPS), np.float32)
+    itself[0, LEFT] = 1.0
+    return np.concatenate([itself, phases(_OVERSAMPLING)])
+
+
+class SaturationProcessor:
+    """The curve on one signal, aligned with its input."""
+
+    def __init__(self, step: Saturation, info: SignalInfo, facts: Facts) -> None:
+        amount = db_to_factor(step.drive_db) - 1.0
+        peak = db_to_factor(facts["reference_dbfs"])
+        self._inward, self._outward = amount / peak, peak / amount
+        self._makeup_db = float(facts["makeup_db"])
+        self._gain = np.float32(db_to_factor(self._makeup_db))
+        self._mix = np.float32(step.mix)
+        self._taps = _all_phases()
+        # Interpolating looks this far ahead; filtering back down undoes its delay the other way.
+        self._ahead = TAPS - 1
+        self._line = np.zeros((info.channels, self._ahead), np.float32)
+        self._shaved, self._peak_in, self._peak_out = 0.0, 0.0, 0.0
+
+    def push(self, block: Block) -> Block:
+        """Take a block; a few samples are held back."""
+        line = np.concatenate([self._line, block], axis=1)
+        ready = max(0, line.shape[1] - 2 * self._ahead)
+        out = np.empty((len(line), ready), np.float32)
+        for channel, samples in enumerate(line):
+            _saturate(samples, self._taps, self._inward, self._outward, out[channel])
+        dry = line[:, self._ahead : self._ahead + ready]
+        if ready:
+            self._peak_in = max(self._peak_in, float(np.abs(dry).max()))
+            self._peak_out = max(self._peak_out, float(np.abs(out).max()))
+        self._line = line[:, ready:].copy()
+        mixed: Block = (dry + self._mix * (out - dry)) * self._gain
+        return mixed
+
+    def finish(self) -> Block:
+        """Give the samples held back."""
+        return self.push(np.zeros((len(self._line), self._ahead), np.float32))
+
+    def report(self) -> dict[str, Any]:
+        """How far the highest peak was rounded, and the gain that brought the level back."""
+        rounded = factor_to_db(self._peak_in / self._peak_out) if self._peak_out > 0.0 else 0.0
+        return {"max_reduction_db": max(0.0, rounded), "makeup_db": self._makeup_db}

@@ -1,0 +1,37 @@
+"""Thresholds that count from the voice: one recipe fits a quiet and a loud take alike."""
+
+from __future__ import annotations
+
+from zesty_core.steps.base import Facts, Survey
+from zesty_core.units import level_or_none, power_to_db
+
+#: Parts of the measures that tell the voice level.
+VOICE_PARTS = frozenset({"speech", "noise"})
+NO_VOICE: Facts = {"idle": True, "note": "left as it is: no voice to follow"}
+
+
+def voice_reference_db(follows: bool, survey: Survey) -> float | None:
+    """What thresholds are added to: 0 dBFS, or the voice level; None where there is no voice."""
+    if not follows:
+        return 0.0
+    return survey.measures.voice_level_dbfs if survey.measures else None
+
+
+def band_reference_db(survey: Survey, low_hz: float, high_hz: float) -> float | None:
+    """Level in dBFS of the voice within a band, averaged over its speech; None without voice.
+
+    The average spectrum of the whole, corrected for the share of time without speech.
+    """
+    measures = survey.measures
+    if measures is None or measures.spectrum is None or not measures.voice_activity:
+        return None
+    level = power_to_db(measures.spectrum.band_power(low_hz, high_hz) / measures.voice_activity)
+    return level_or_none(level)
+
+
+def level_words(threshold_db: float, follows: bool) -> str:
+    """A threshold in words, for sentences."""
+    if not follows:
+        return f"{threshold_db:g} dBFS"
+    side = "over" if threshold_db >= 0 else "under"
+    return f"{abs(threshold_db):g} dB {side} the voice level"
