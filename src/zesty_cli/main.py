@@ -14,6 +14,7 @@ from zesty_core import __version__
 from zesty_core.errors import BadInput, ZestyError
 
 DONE, FAILED, BAD_USE = 0, 1, 2
+_LOWEST_RATE_HZ, _HIGHEST_RATE_HZ = 8_000, 192_000
 
 
 def _span(text: str) -> tuple[float, float]:
@@ -24,6 +25,14 @@ def _span(text: str) -> tuple[float, float]:
     except ValueError:
         pass
     raise argparse.ArgumentTypeError(f"must be START:END in seconds, got {text!r}")
+
+
+def _rate(text: str) -> int:
+    if text.isdecimal() and _LOWEST_RATE_HZ <= int(text) <= _HIGHEST_RATE_HZ:
+        return int(text)
+    raise argparse.ArgumentTypeError(
+        f"must be from {_LOWEST_RATE_HZ} to {_HIGHEST_RATE_HZ} Hz, got {text!r}"
+    )
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -45,7 +54,7 @@ def _parser() -> argparse.ArgumentParser:
 
     process = commands.add_parser("process", help="run a recipe on a sound file")
     process.add_argument("source", metavar="IN")
-    process.add_argument("out", metavar="OUT", help="a .wav or .flac file")
+    process.add_argument("out", metavar="OUT", help="a .wav, .flac, .mp3, .ogg or .opus file")
     process.add_argument("--recipe", required=True, metavar="FILE")
     process.add_argument(
         "--room-tone",
@@ -59,6 +68,25 @@ def _parser() -> argparse.ArgumentParser:
         action="append",
         default=[],
         help="leave this span out (may be given again)",
+    )
+    process.add_argument(
+        "--mono",
+        choices=("mean", "left", "right", "better"),
+        help="make mono of a stereo recording before the chain; better: the clearer channel",
+    )
+    process.add_argument("--depth", choices=("16", "24", "32f"), help="bits, for WAV and FLAC")
+    process.add_argument("--rate", type=_rate, metavar="HZ", help="sampling rate of OUT")
+    process.add_argument("--channels", type=int, choices=(1, 2), help="channels of OUT")
+    process.add_argument(
+        "--bitrate", type=int, metavar="KBPS", help="for MP3, OGG and Opus (usual: by the format)"
+    )
+    process.add_argument("--vbr", action="store_true", help="let the bitrate vary")
+    process.add_argument(
+        "--tag",
+        metavar="NAME=TEXT",
+        action="append",
+        default=[],
+        help="title, artist, album, genre, year, track or comment (may be given again)",
     )
     process.add_argument("--json", action="store_true", help="print JSON")
     process.add_argument("--force", action="store_true", help="replace OUT if it exists")

@@ -11,9 +11,13 @@ from typing import Any
 
 from zesty_cli.progress import ProgressLine
 from zesty_core import ENGINE_VERSION
+from zesty_core.audio.channels import MonoSource
+from zesty_core.audio.conversion import ConvertingSink
 from zesty_core.audio.cuts import CutSource
+from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.reader import AudioFile
-from zesty_core.audio.writer import AudioWriter, container_for, depth_for
+from zesty_core.audio.tags import checked_tags
+from zesty_core.audio.writer import depth_for
 from zesty_core.chain import ChainResult, RoomTone, run_chain
 from zesty_core.errors import BadInput, UnwritableAudio
 from zesty_core.measure.report import Measures
@@ -26,39 +30,60 @@ _SPAN = re.compile(r"^[0-9.eE+-]+:[0-9.eE+-]+$")
 def process_command(options: argparse.Namespace) -> int:
     """Run a recipe on a file and write the result."""
     out = Path(options.out)
-    container = container_for(out)
+    encoding = Encoding.for_path(out, options.depth, options.bitrate, options.vbr)
+    tags = checked_tags(_tags(options.tag))
     recipe = read_recipe(Path(options.recipe))
     file = AudioFile(options.source)
     _check_out(out, file.path, options.force)
     source: Source = file
+    if options.mono and file.info.channels > 1:
+        source = MonoSource(source, options.mono)
     if options.cut:
-        source = CutSource(file, _cuts(options.cut, file.info.duration_s))
+        source = CutSource(source, _cuts(options.cut, file.info.duration_s))
     tone = _room_tone(options.room_tone, file, bool(options.cut))
-    changes = any(c.is_active for c in recipe.chain)
-    keeps_depth = not changes and file.is_wave and container == "WAV"
-    subtype = file.format.subtype if keeps_depth else depth_for(file.format, container)
     info = source.info
+    rate_hz = encoding.rate_hz(options.rate or info.sample_rate_hz)
+    channels = options.channels or info.channels
+    converts = rate_hz != info.sample_rate_hz or channels != file.info.channels
+    changes = converts or any(c.is_active for c in recipe.chain)
+    keeps_depth = not changes and file.is_wave and encoding.container == "WAV"
+    subtype = file.format.subtype if keeps_depth else depth_for(file.format, encoding.container)
+    length_samples = round(info.duration_s * rate_hz)
     with (
         ProgressLine(info.duration_s) as line,
-        AudioWriter(
+        make_writer(
             out,
-            info.sample_rate_hz,
-            info.channels,
-            subtype,
-            dither=changes,
-            length_samples=info.length_samples,
+            encoding,
+            rate_hz,
+            channels,
+            subtype=subtype,
+            dither=changes or file.format.bits != 16,
+            length_samples=length_samples,
+            tags=tags,
         ) as writer,
     ):
+        sink = ConvertingSink(writer, info, rate_hz, channels)
         result = run_chain(
             source,
             recipe.chain,
-            writer.write,
+            sink.write,
             room_tone=tone,
             progress=line.show,
             work_folder=out.parent,
         )
+        sink.finish()
     _print(options.json, file, out, recipe, result, writer.clipped_samples)
     return 0
+
+
+def _tags(given: list[str]) -> dict[str, str]:
+    tags: dict[str, str] = {}
+    for entry in given:
+        name, equals, text = entry.partition("=")
+        if not equals:
+            raise BadInput(f"--tag: must be NAME=TEXT, got {entry!r}", path="tags")
+        tags[name.strip()] = text.strip()
+    return tags
 
 
 def _check_out(out: Path, source: Path, force: bool) -> None:

@@ -1,4 +1,4 @@
-"""Reading sound files in blocks: WAV (RF64 included), AIFF, FLAC, MP3, OGG.
+"""Reading sound files in blocks: WAV (RF64 included), AIFF, FLAC, MP3, Ogg (Vorbis, Opus), M4A.
 
 Every fault of a file becomes one :class:`UnreadableAudio` with the reason in plain words.
 """
@@ -13,15 +13,17 @@ from pathlib import Path
 import numpy as np
 import soundfile
 
+from zesty_core.audio.decoded import Decoder, NotDecodable, demuxer_for
 from zesty_core.audio.riff import read_wave_header
 from zesty_core.errors import UnreadableAudio
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo
+from zesty_core.spool import Spool
 from zesty_core.units import format_time
 
 MIN_RATE_HZ, MAX_RATE_HZ = 8_000, 192_000
 MAX_CHANNELS = 2
 MAX_DURATION_S = 12 * 3600
-READABLE = "WAV, AIFF, FLAC, MP3 or Ogg"
+READABLE = "WAV, AIFF, FLAC, MP3, Ogg, Opus or M4A"
 
 #: Samples above this (+40 dBFS) come from a broken float file, not from a voice.
 _ABSURD_SAMPLE = 100.0
@@ -59,6 +61,11 @@ class AudioFile:
         self.path = Path(path)
         self.name = name or self.path.name
         self._check_file()
+        self._spool: Spool | None = None
+        demuxer = demuxer_for(self.path)
+        if demuxer:
+            self._decode(demuxer)
+            return
         info = self._open_info()
         self.format = FileFormat(info.format, info.subtype)
         self._info = SignalInfo(info.samplerate, info.channels, info.frames)
@@ -82,6 +89,8 @@ class AudioFile:
         start, stop = max(0, start), min(stop, self._info.length_samples)
         if stop <= start:
             return np.zeros((self._info.channels, 0), np.float32)
+        if self._spool:
+            return self._spool.read(start, stop)
         with self._opened() as file:
             try:
                 file.seek(start)
@@ -96,6 +105,9 @@ class AudioFile:
         return self.format.container in ("WAV", "WAVEX", "RF64")
 
     def _blocks(self, block_samples: int, dtype: str) -> Iterator[Block]:
+        if self._spool:
+            yield from self._spool.blocks(block_samples)
+            return
         done, expected = 0, self._info.length_samples
         with self._opened() as file:
             while done < expected:
@@ -146,6 +158,23 @@ class AudioFile:
                 "copy or export it again"
             )
 
+    def _decode(self, demuxer: str) -> None:
+        """Read a file that libsndfile cannot: all of it at once, to disk."""
+        try:
+            decoder = Decoder(self.path, demuxer)
+            try:
+                self.format = FileFormat(demuxer.upper(), decoder.head.codec)
+                self._info = decoder.head.info
+                # An empty header length only shows once decoded.
+                self._check_signal(length_known=False)
+                self._spool = decoder.spooled(MAX_DURATION_S * self._info.sample_rate_hz)
+            finally:
+                decoder.close()
+        except NotDecodable as fault:
+            raise self._fault(str(fault)) from None
+        self._info = self._spool.info
+        self._check_signal()
+
     def _open_info(self) -> soundfile._SoundFileInfo:
         try:
             return soundfile.info(str(self.path))
@@ -158,7 +187,7 @@ class AudioFile:
         except soundfile.SoundFileError as fault:
             raise self._fault(f"cannot be opened ({fault})") from None
 
-    def _check_signal(self) -> None:
+    def _check_signal(self, *, length_known: bool = True) -> None:
         info = self._info
         if info.channels > MAX_CHANNELS:
             raise self._fault(f"has {info.channels} channels; mono and stereo are worked on")
@@ -167,7 +196,7 @@ class AudioFile:
                 f"has a rate of {info.sample_rate_hz} Hz; "
                 f"{MIN_RATE_HZ} to {MAX_RATE_HZ} Hz are worked on"
             )
-        if info.length_samples <= 0:
+        if length_known and info.length_samples <= 0:
             raise self._fault("holds no sound (0 samples)")
         if info.duration_s > MAX_DURATION_S:
             raise self._fault(

@@ -6,24 +6,24 @@ Reduction to 16 bit adds triangular dither of two quantisation steps' width
 
 from __future__ import annotations
 
-import errno
-import os
-import shutil
 from pathlib import Path
 from types import TracebackType
-from typing import Self
+from typing import Any, Self
 
 import numpy as np
 import soundfile
+from numpy.typing import NDArray
 
+from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
+from zesty_core.audio.tags import Tags, write_tags
 from zesty_core.errors import BadInput, UnwritableAudio
 from zesty_core.signal import Block
 
 WRITABLE = {".wav": "WAV", ".flac": "FLAC"}
+_BITS = {"PCM_16": 16, "PCM_24": 24, "PCM_32": 32}
 _DITHER_SEED = 20_240_229
 _RIFF_LIMIT_BYTES = 4_000_000_000
-_LITTLE_SPACE_BYTES = 1_000_000
 
 
 def container_for(path: Path) -> str:
@@ -58,10 +58,12 @@ class AudioWriter:
         *,
         dither: bool = True,
         length_samples: int = 0,
+        tags: Tags | None = None,
     ) -> None:
         self.path = path
+        self._tags = tags
         self.clipped_samples = 0
-        self._temporary = path.with_name(f".{path.name}.{os.getpid()}.part")
+        self._temporary = part_path(path)
         self._subtype = subtype
         self._container = container_for(path)
         if self._container == "WAV" and length_samples * channels * 4 > _RIFF_LIMIT_BYTES:
@@ -97,9 +99,9 @@ class AudioWriter:
             # Closing writes what is buffered and the final header, so it can fail as well.
             self._file.close()
             if kind is None:
-                with self._temporary.open("rb+") as written:
-                    os.fsync(written.fileno())
-                self._temporary.replace(self.path)
+                if self._tags:
+                    write_tags(self._temporary, self._container, self._tags)
+                put_in_place(self._temporary, self.path)
         except (soundfile.SoundFileError, OSError) as fault:
             if kind is None:
                 raise self._fault(fault) from None
@@ -109,40 +111,34 @@ class AudioWriter:
     def write(self, block: Block) -> None:
         """Append a block of shape (channels, samples)."""
         assert self._file is not None
-        frames = block.T
+        frames: NDArray[Any] = block.T
         if self._subtype not in ("FLOAT", "DOUBLE"):
-            frames = self._fitted(frames)
+            frames = self._integers(frames)
         try:
             self._file.write(frames)
         # The binding asserts that all frames went out; a full disk shows as AssertionError.
         except (soundfile.SoundFileError, OSError, AssertionError) as fault:
             raise self._fault(fault) from None
 
-    def _fitted(self, frames: Block) -> Block:
-        over = np.abs(frames) > 1.0
-        self.clipped_samples += int(np.count_nonzero(over))
+    def _integers(self, frames: NDArray[Any]) -> NDArray[Any]:
+        """Nearest integers (the library would round down), held within the format's range."""
+        self.clipped_samples += int(np.count_nonzero(np.abs(frames) > 1.0))
+        bits = _BITS.get(self._subtype)
+        if bits is None:
+            return np.clip(frames, -1.0, 1.0)
+        scaled = frames * np.float64(2.0 ** (bits - 1))
         if self._dithers:
-            shape = frames.shape
-            step = 1.0 / 32_768.0
-            triangle = self._noise.random(shape) - self._noise.random(shape)
-            frames = frames + (triangle * step).astype(np.float32)
-            # The decoder's scale ends one step below +1.
-            return np.clip(frames, -1.0, 1.0 - step)
-        return np.clip(frames, -1.0, 1.0) if over.any() else frames
+            # Two numbers for each sample in turn, so that blocks of any size get the same.
+            pairs = self._noise.random((*frames.shape, 2))
+            scaled += pairs[..., 0] - pairs[..., 1]
+        np.rint(scaled, out=scaled)
+        np.clip(scaled, -(2.0 ** (bits - 1)), 2.0 ** (bits - 1) - 1, out=scaled)
+        # The library takes 32-bit integers and keeps their upper bits.
+        integers: NDArray[Any] = scaled.astype(np.int32) << (32 - bits)
+        return integers
 
     def _discard(self) -> None:
         self._temporary.unlink(missing_ok=True)
 
     def _fault(self, fault: BaseException) -> UnwritableAudio:
-        return UnwritableAudio(self.path.name, _reason(fault, self.path.parent))
-
-
-def _reason(fault: BaseException, folder: Path) -> str:
-    if not folder.is_dir():
-        return "its folder does not exist"
-    free = shutil.disk_usage(folder).free
-    if getattr(fault, "errno", None) == errno.ENOSPC or free < _LITTLE_SPACE_BYTES:
-        return f"the disk is full ({free / 1e6:.1f} MB free); make room and run it again"
-    if not os.access(folder, os.W_OK):
-        return "its folder cannot be written to"
-    return "the disk did not take all of it; check free space and limits, then run it again"
+        return UnwritableAudio(self.path.name, why_not_written(fault, self.path.parent))

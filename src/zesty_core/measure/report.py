@@ -20,6 +20,9 @@ from zesty_core.measure.true_peak import TruePeakMeter
 from zesty_core.signal import Block, SignalInfo, Span
 from zesty_core.units import db_to_factor, factor_to_db, level_or_none, power_to_db
 
+#: What it takes to tell voice level and noise floor.
+LEVEL_PARTS = frozenset({"speech", "noise"})
+
 #: A signal whose active level stands no further above its floor holds no speech.
 _LEAST_CLEARANCE_DB = 3.0
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from zesty_core.measure.report import LEVEL_PARTS
 from zesty_core.steps.base import Facts, Survey
 from zesty_core.units import level_or_none, power_to_db
 
 #: Parts of the measures that tell the voice level.
-VOICE_PARTS = frozenset({"speech", "noise"})
+VOICE_PARTS = LEVEL_PARTS
 NO_VOICE: Facts = {"idle": True, "note": "left as it is: no voice to follow"}
 
 

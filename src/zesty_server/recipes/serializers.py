@@ -47,7 +47,7 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     """Declaration of one setting."""
 
     name = serializers.CharField()
-    kind = serializers.ChoiceField(("number", "choice", "switch", "records"))
+    kind = serializers.ChoiceField(("number", "numbers", "choice", "switch", "records"))
     label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
     help = serializers.CharField()
     unit = serializers.CharField()

@@ -34,6 +34,22 @@ class LevelsSerializer(serializers.Serializer[dict[str, Any]]):
     noise_floor_dbfs = _level()
 
 
+class HumSerializer(serializers.Serializer[dict[str, Any]]):
+    """A family of mains lines and how far it stands above its neighbours."""
+
+    base_hz = serializers.IntegerField()
+    level_dbfs = serializers.FloatField()
+    above_db = serializers.FloatField()
+    lines_hz = serializers.ListField(child=serializers.IntegerField())
+
+
+class BandLevelSerializer(serializers.Serializer[dict[str, Any]]):
+    """Level of a third-octave band."""
+
+    freq_hz = serializers.FloatField()
+    level_dbfs = _level()
+
+
 class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
     """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
 
@@ -58,6 +74,9 @@ class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
     dc_offset = serializers.ListField(child=serializers.FloatField())
     clipped_runs = serializers.IntegerField()
     clipped_at_s = serializers.ListField(child=serializers.FloatField())
+    # Recordings measured before these existed do not have them.
+    hum = HumSerializer(allow_null=True, required=False)
+    spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
 

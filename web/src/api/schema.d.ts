@@ -482,6 +482,20 @@ export interface components {
             /** Format: uuid */
             recipe: string;
         };
+        /** @description Level of a third-octave band. */
+        BandLevel: {
+            /** Format: double */
+            freq_hz: number;
+            /** Format: double */
+            level_dbfs: number | null;
+        };
+        /** @description Level of a third-octave band. */
+        BandLevelRequest: {
+            /** Format: double */
+            freq_hz: number;
+            /** Format: double */
+            level_dbfs: number | null;
+        };
         /** @description A batch with its runs. */
         Batch: {
             /** Format: uuid */
@@ -497,6 +511,24 @@ export interface components {
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
         };
+        /** @description A family of mains lines and how far it stands above its neighbours. */
+        Hum: {
+            base_hz: number;
+            /** Format: double */
+            level_dbfs: number;
+            /** Format: double */
+            above_db: number;
+            lines_hz: number[];
+        };
+        /** @description A family of mains lines and how far it stands above its neighbours. */
+        HumRequest: {
+            base_hz: number;
+            /** Format: double */
+            level_dbfs: number;
+            /** Format: double */
+            above_db: number;
+            lines_hz: number[];
+        };
         /**
          * @description * `waiting` - Waiting
          *     * `running` - Running
@@ -508,12 +540,13 @@ export interface components {
         JobStateEnum: "waiting" | "running" | "done" | "failed" | "cancelled";
         /**
          * @description * `number` - number
+         *     * `numbers` - numbers
          *     * `choice` - choice
          *     * `switch` - switch
          *     * `records` - records
          * @enum {string}
          */
-        KindEnum: "number" | "choice" | "switch" | "records";
+        KindEnum: "number" | "numbers" | "choice" | "switch" | "records";
         /** @description Levels at one point of a chain. */
         Levels: {
             /** Format: double */
@@ -569,6 +602,8 @@ export interface components {
             dc_offset: number[];
             clipped_runs: number;
             clipped_at_s: number[];
+            hum?: components["schemas"]["Hum"] | null;
+            spectrum?: components["schemas"]["BandLevel"][] | null;
             reasons: {
                 [key: string]: string;
             };
@@ -611,6 +646,8 @@ export interface components {
             dc_offset: number[];
             clipped_runs: number;
             clipped_at_s: number[];
+            hum?: components["schemas"]["HumRequest"] | null;
+            spectrum?: components["schemas"]["BandLevelRequest"][] | null;
             reasons: {
                 [key: string]: string;
             };

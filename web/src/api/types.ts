@@ -16,7 +16,7 @@ export type Setting = Schemas["Setting"];
 export type JobState = Schemas["JobStateEnum"];
 
 /** A setting's value: plain JSON, checked by the server. */
-export type SettingValue = number | string | boolean | SettingRecord[];
+export type SettingValue = number | string | boolean | number[] | SettingRecord[];
 export type SettingRecord = Record<string, number | string | boolean>;
 export type Params = Record<string, SettingValue>;
 

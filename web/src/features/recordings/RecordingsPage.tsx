@@ -24,7 +24,7 @@ import { SelectionBar } from "./SelectionBar";
 import { UploadArea } from "./UploadArea";
 import { useUploads } from "./uploads";
 
-const ACCEPT = ".wav,.aif,.aiff,.flac,.mp3,.ogg,.oga,audio/*";
+const ACCEPT = ".wav,.aif,.aiff,.flac,.mp3,.ogg,.oga,.opus,.m4a,.mp4,.aac,audio/*";
 
 /** What came in. */
 export function RecordingsPage() {

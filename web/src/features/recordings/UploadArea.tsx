@@ -50,7 +50,7 @@ export function UploadArea({ uploads, over, onDismiss }: Props) {
             {over ? "Let go to bring them in" : "Drop recordings anywhere on this page"}
           </Typography>
           <Typography variant="body2" color="textSecondary">
-            WAV, AIFF, FLAC, MP3 or Ogg, mono or stereo. They are measured as soon as they are in.
+            WAV, AIFF, FLAC, MP3, Ogg, Opus or M4A, mono or stereo. They are measured as soon as they are in.
           </Typography>
         </Box>
         {moving[0] && <Moving upload={moving[0]} waiting={moving.length - 1} />}

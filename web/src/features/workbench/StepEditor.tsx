@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 
 import type { Params, Point, SettingRecord, SettingValue, Step, StepType } from "../../api/types";
 import { CautionIcon } from "../../pictures/icons";
+import { MultibandSettings } from "./MultibandSettings";
 import { RecordsField } from "./RecordsField";
 import { SettingField } from "./SettingField";
 import { remark, told } from "./stepWords";
@@ -42,22 +43,26 @@ export function StepEditor({ step, type, sentence, point, onSet, onRemove }: Pro
             usual range
           </Typography>
         </Box>
-        <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", columnGap: 5, rowGap: 0 }}>
-          {type.settings.map((setting) =>
-            setting.kind === "records" ? (
-              <RecordsField
-                key={setting.name} setting={setting}
-                value={step.params[setting.name] as SettingRecord[]}
-                onSet={(value) => set(setting.name, value)}
-              />
-            ) : (
-              <SettingField
-                key={setting.name} setting={setting} value={step.params[setting.name] ?? ""}
-                onSet={(value) => set(setting.name, value)}
-              />
-            ),
-          )}
-        </Box>
+        {step.type === "multiband" ? (
+          <MultibandSettings type={type} params={step.params} onSet={onSet} />
+        ) : (
+          <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", columnGap: 5, rowGap: 0 }}>
+            {type.settings.map((setting) =>
+              setting.kind === "records" ? (
+                <RecordsField
+                  key={setting.name} setting={setting}
+                  value={step.params[setting.name] as SettingRecord[]}
+                  onSet={(value) => set(setting.name, value)}
+                />
+              ) : (
+                <SettingField
+                  key={setting.name} setting={setting} value={step.params[setting.name] ?? ""}
+                  onSet={(value) => set(setting.name, value)}
+                />
+              ),
+            )}
+          </Box>
+        )}
       </Box>
       <Box sx={{ width: 226, flexShrink: 0, display: "flex", flexDirection: "column", gap: 1 }}>
         <Typography variant="h3" component="h3">

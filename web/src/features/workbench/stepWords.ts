@@ -14,6 +14,18 @@ export function gist(step: Step): string {
       return `peak ${num(p.target_db)} dB`;
     case "noise_reduction":
       return `${num(p.depth_db)} dB deep`;
+    case "gate":
+      return p.mode === "gate" ? `${num(p.floor_db)} dB` : `${num(p.ratio)} : 1, ${num(p.floor_db)} dB`;
+    case "de_esser":
+      return `${num(p.max_reduction_db)} dB at most`;
+    case "multiband": {
+      const count = Array.isArray(p.bands) ? p.bands.length : 0;
+      return `${count} bands`;
+    }
+    case "saturation":
+      return `drive ${num(p.drive_db)} dB`;
+    case "ambience":
+      return `${num(typeof p.mix === "number" ? 100 * p.mix : 0)} % room`;
     case "eq": {
       const count = Array.isArray(p.bands) ? p.bands.length : 0;
       return `${count} band${count === 1 ? "" : "s"}`;
@@ -45,6 +57,9 @@ const REPORTED: [key: string, label: string, unit: string, shown: (v: number) =>
   ["threshold_dbfs", "Threshold here", "dBFS", formatDb],
   ["active_share", "At work", "%", (v) => String(Math.round(100 * v))],
   ["missed_by_db", "Missing to the target", "dB", formatDb],
+  ["openings", "Times opened", "", (v) => String(v)],
+  ["below_voice_db", "Room under the voice", "dB", formatDb],
+  ["room_tone_change_db", "Room tone", "dB", formatDb],
   ["energy_change_db", "Change of energy", "dB", formatDb],
 ];
 

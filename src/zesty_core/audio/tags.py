@@ -1,0 +1,75 @@
+"""Tags of a finished file, as other programs read them.
+
+ID3 2.4 in MP3 and WAV, Vorbis comments in FLAC, OGG and Opus.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from zesty_core.errors import BadSetting
+
+#: Names of tags and the longest text each may have.
+TAG_NAMES = ("title", "artist", "album", "genre", "year", "track", "comment")
+_MOST_LETTERS = 2000
+_ID3_FRAMES = {
+    "title": "TIT2",
+    "artist": "TPE1",
+    "album": "TALB",
+    "genre": "TCON",
+    "year": "TDRC",
+    "track": "TRCK",
+}
+_VORBIS_NAMES = {"year": "DATE", "track": "TRACKNUMBER"}
+
+Tags = dict[str, str]
+
+
+def checked_tags(given: dict[str, str]) -> Tags:
+    """The tags that hold anything, or :class:`BadSetting`."""
+    for name, text in given.items():
+        if name not in TAG_NAMES:
+            raise BadSetting(f"tags.{name}", text, f"is not one of {', '.join(TAG_NAMES)}")
+        if len(text) > _MOST_LETTERS or not text.isprintable():
+            raise BadSetting(
+                f"tags.{name}", text[:40], f"must be one line of up to {_MOST_LETTERS} letters"
+            )
+    return {name: text for name, text in given.items() if text}
+
+
+def write_tags(path: Path, container: str, tags: Tags) -> None:
+    """Put tags into a finished file; RF64, the long form of WAV, has no common place for them."""
+    if container in ("MP3", "WAV"):
+        _write_id3(path, container, tags)
+    elif container != "RF64":
+        _write_vorbis(path, container, tags)
+
+
+def _write_id3(path: Path, container: str, tags: Tags) -> None:
+    from mutagen import id3, mp3, wave
+
+    # The library's tag frames are made at run time, unknown to the type checker.
+    frames: Any = id3
+    kinds: dict[str, Any] = {"MP3": mp3.MP3, "WAV": wave.WAVE}
+    file = kinds[container](path)
+    if file.tags is None:
+        file.add_tags()
+    for name, text in tags.items():
+        if name == "comment":
+            file.tags.add(frames.COMM(encoding=3, lang="eng", desc="", text=text))
+        else:
+            file.tags.add(getattr(frames, _ID3_FRAMES[name])(encoding=3, text=text))
+    file.save()
+
+
+def _write_vorbis(path: Path, container: str, tags: Tags) -> None:
+    from mutagen.flac import FLAC
+    from mutagen.oggopus import OggOpus
+    from mutagen.oggvorbis import OggVorbis
+
+    kinds: dict[str, Any] = {"FLAC": FLAC, "OGG": OggVorbis, "OPUS": OggOpus}
+    file = kinds[container](path)
+    for name, text in tags.items():
+        file[_VORBIS_NAMES.get(name, name.upper())] = text
+    file.save()
