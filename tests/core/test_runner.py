@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -9,15 +11,22 @@ from hypothesis import strategies as st
 
 from tests.made_sound import RATE, noise, sine, spoken
 from zesty_core.chain import Progress, RoomTone, run_chain
+from zesty_core.dsp import spectral
 from zesty_core.errors import BadInput, Cancelled
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource, Span
+from zesty_core.steps.registry import STEP_TYPES
 
 FULL = [
     {"type": "normalize", "params": {"peak": "true"}},
     {"type": "noise_reduction"},
+    {"type": "gate", "params": {"follow_voice": True, "threshold_db": -25}},
+    {"type": "de_esser"},
     {"type": "eq", "params": {"bands": [{"type": "high_pass", "freq_hz": 80}, {"gain_db": 2}]}},
     {"type": "compressor", "params": {"follow_voice": True, "threshold_db": 3}},
+    {"type": "multiband"},
+    {"type": "saturation"},
+    {"type": "ambience"},
     {"type": "limiter"},
     {"type": "loudness", "params": {"measure": "voice", "target": -20}},
     {"type": "gain", "params": {"gain_db": -1}},
@@ -28,6 +37,12 @@ NEUTRAL = [
     {"type": "eq", "params": {"bands": [{"gain_db": 0}, {"gain_db": 5, "enabled": False}]}},
     {"type": "compressor", "params": {"ratio": 1}},
     {"type": "compressor", "params": {"mix": 0}},
+    {"type": "gate", "params": {"floor_db": 0}},
+    {"type": "gate", "params": {"ratio": 1}},
+    {"type": "de_esser", "params": {"max_reduction_db": 0}},
+    {"type": "multiband", "params": {"crossovers_hz": [500], "bands": [{"mix": 0}, {"mix": 0}]}},
+    {"type": "saturation", "params": {"drive_db": 0}},
+    {"type": "ambience", "params": {"mix": 0}},
     {"type": "gain"},
 ]
 
@@ -53,12 +68,26 @@ def test_neutral_and_switched_off_steps_return_the_input_bit_for_bit():
     assert {p.levels for p in result.points} == {result.before.levels}
 
 
-def test_block_sizes_give_the_same_samples():
+def test_every_step_type_is_run_here():
+    assert {entry["type"] for entry in FULL} == set(STEP_TYPES)
+
+
+def test_block_sizes_give_the_same_bytes():
     sound = take(2)
-    whole, _ = run(sound, FULL)
-    for block in (1_000, 4_096, 65_536):
-        out, _ = run(sound, FULL, block_samples=block)
-        assert np.abs(out - whole).max() < 1e-6
+    whole, before = run(sound, FULL)
+    for block in (1_000, 4_096, 200_000):
+        out, result = run(sound, FULL, block_samples=block)
+        assert out.tobytes() == whole.tobytes()
+        assert result.after.as_json() == before.after.as_json()
+
+
+def test_the_number_of_workers_changes_nothing(monkeypatch):
+    results = []
+    for count in (1, 3):
+        monkeypatch.setattr(spectral, "_pool", ThreadPoolExecutor(count))
+        monkeypatch.setattr(spectral, "workers", lambda count=count: count)
+        results.append(run(take(), FULL)[0].tobytes())
+    assert results[0] == results[1]
 
 
 def test_the_same_run_twice_gives_the_same_bytes():

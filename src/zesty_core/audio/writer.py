@@ -125,7 +125,7 @@ class AudioWriter:
         self.clipped_samples += int(np.count_nonzero(np.abs(frames) > 1.0))
         bits = _BITS.get(self._subtype)
         if bits is None:
-            return np.clip(frames, -1.0, 1.0)
+            return np.asarray(np.clip(frames, -1.0, 1.0))
         scaled = frames * np.float64(2.0 ** (bits - 1))
         if self._dithers:
             # Two numbers for each sample in turn, so that blocks of any size get the same.
@@ -134,7 +134,8 @@ class AudioWriter:
         np.rint(scaled, out=scaled)
         np.clip(scaled, -(2.0 ** (bits - 1)), 2.0 ** (bits - 1) - 1, out=scaled)
         # The library takes 32-bit integers and keeps their upper bits.
-        integers: NDArray[Any] = scaled.astype(np.int32) << (32 - bits)
+        integers: NDArray[np.int32] = scaled.astype(np.int32)
+        integers <<= 32 - bits
         return integers
 
     def _discard(self) -> None:

@@ -67,8 +67,13 @@ class Step(Declared):
 
     @property
     def memory_s(self) -> float:
-        """How far back a sample can still be heard; a passage begins that much earlier."""
-        return 0.5
+        """How long a sample is remembered audibly; a passage begins that much earlier."""
+        return 0.0
+
+    @property
+    def look_ahead_s(self) -> float:
+        """How far ahead of a sample the step looks."""
+        return 0.0
 
     @property
     def measures_wanted(self) -> frozenset[str]:

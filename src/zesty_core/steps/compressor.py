@@ -158,6 +158,12 @@ class Compressor(Step):
         return self.mix == 0.0 or idle
 
     @property
+    def memory_s(self) -> float:
+        """Eight times the slowest release: less than 0.05 % of a gain is left."""
+        slowest = 5.0 if self.auto_release else 1.0
+        return 0.1 + 8.0 * slowest * self.release_ms / 1000.0
+
+    @property
     def measures_wanted(self) -> frozenset[str]:
         """The voice level, where it is followed or brought back."""
         wanted = self.follow_voice or self.makeup_db == "auto"

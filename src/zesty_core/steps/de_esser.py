@@ -129,6 +129,16 @@ class DeEsser(Step):
         return self.max_reduction_db == 0.0
 
     @property
+    def memory_s(self) -> float:
+        """Eight times the release."""
+        return 0.05 + 8.0 * self.release_ms / 1000.0
+
+    @property
+    def look_ahead_s(self) -> float:
+        """Half the filter's length."""
+        return 0.01
+
+    @property
     def measures_wanted(self) -> frozenset[str]:
         """The voice's spectrum, where it is followed."""
         return VOICE_PARTS | {"spectrum"} if self.follow_voice else frozenset()

@@ -147,6 +147,16 @@ class Gate(Step):
         return self.floor_db == 0.0 or (self.mode == "expand" and self.ratio == 1.0)
 
     @property
+    def memory_s(self) -> float:
+        """Hold, and eight times the release."""
+        return 0.1 + (self.hold_ms + 8.0 * self.release_ms) / 1000.0
+
+    @property
+    def look_ahead_s(self) -> float:
+        """It opens early."""
+        return self.open_early_ms / 1000.0
+
+    @property
     def measures_wanted(self) -> frozenset[str]:
         """The voice level, where it is followed."""
         return VOICE_PARTS if self.follow_voice else frozenset()

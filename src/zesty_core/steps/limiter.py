@@ -84,6 +84,16 @@ class Limiter(Step):
         help="How early it begins to turn down before a peak.",
     )
 
+    @property
+    def memory_s(self) -> float:
+        """Eight times the slowest release, and the average that slows it."""
+        return 8.0 * _SUSTAINED_S + 8.0 * (1.0 + _SLOWEST) * self.release_ms / 1000.0
+
+    @property
+    def look_ahead_s(self) -> float:
+        """Both stages."""
+        return 2.0 * self.look_ahead_ms / 1000.0 + 0.01
+
     def start(self, info: SignalInfo, facts: Facts) -> LimiterProcessor:
         """New running state."""
         return LimiterProcessor(self, info)

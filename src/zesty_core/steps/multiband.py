@@ -66,6 +66,11 @@ class Multiband(Step):
         return all(band.is_neutral for band in self.bands)
 
     @property
+    def memory_s(self) -> float:
+        """That of its slowest band, and of the crossover."""
+        return 0.1 + max(band.memory_s for band in self.bands)
+
+    @property
     def measures_wanted(self) -> frozenset[str]:
         """The voice's spectrum, where a band follows it or brings its level back."""
         wanted = any(b.follow_voice or b.makeup_db == "auto" for b in self.bands)

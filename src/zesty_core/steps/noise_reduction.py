@@ -126,6 +126,18 @@ class NoiseReduction(Step):
         return max(points) == 0.0
 
     @property
+    def memory_s(self) -> float:
+        """Context of the gains, for each pass."""
+        reach = DriftTracker.REACH_S + _BEFORE_S if self.track_noise else 0.0
+        return self.passes * (_BEFORE_S + 0.1 + reach)
+
+    @property
+    def look_ahead_s(self) -> float:
+        """As far as the gains look ahead, for each pass."""
+        reach = DriftTracker.REACH_S + _AFTER_S if self.track_noise else 0.0
+        return self.passes * (_AFTER_S + 0.05 + reach)
+
+    @property
     def needs_room_tone(self) -> bool:
         """The noise is learned from it."""
         return True

@@ -59,6 +59,11 @@ class Saturation(Step):
         return self.drive_db == 0.0 or self.mix == 0.0
 
     @property
+    def look_ahead_s(self) -> float:
+        """Taps of the filter."""
+        return 0.01
+
+    @property
     def measures_wanted(self) -> frozenset[str]:
         """Voice level, or the peak where there is no voice."""
         return VOICE_PARTS | {"peak"}

@@ -1,0 +1,135 @@
+"""A passage of a recording through a chain, as the whole recording's run would make it.
+
+Every step gets the facts that were settled on the whole recording, and enough sound before and after
+the passage for its memory and its look-ahead. What the steps before a changed one made is kept, so
+that turning a setting late in the chain costs only the steps from there on.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from collections import OrderedDict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+
+from zesty_core.dsp.denormals import flushing_to_zero
+from zesty_core.dsp.spectral import OVERLAP, window_samples
+from zesty_core.errors import BadInput
+from zesty_core.recipe import Chain, ChainStep
+from zesty_core.signal import Block, SignalInfo, Source, Span, joined
+from zesty_core.steps.base import Facts, through
+
+MOST_S = 60.0
+#: Pre-roll comes in steps of this, so that a changed setting seldom moves it and what is kept fits.
+_PRE_ROLL_STEP_S = 2.0
+_LOOK_AHEAD_STEP_S = 0.5
+#: Control decisions fall on multiples of this many samples.
+_CONTROL_GRID = 16
+
+
+@dataclass(frozen=True)
+class Passage:
+    """The same stretch before and after, and after each step that ran, by its place in the chain."""
+
+    span: Span
+    before: Block
+    after: Block
+    stages: Mapping[int, Block]
+
+
+@dataclass
+class PassageCache:
+    """What steps made of one stretch, by everything it depends on; the oldest go first.
+
+    One cache serves one source and one room tone.
+    """
+
+    most: int = 24
+    _kept: OrderedDict[str, Block] = field(default_factory=OrderedDict)
+
+    def get(self, key: str) -> Block | None:
+        """Sound kept under ``key``."""
+        found = self._kept.get(key)
+        if found is not None:
+            self._kept.move_to_end(key)
+        return found
+
+    def keep(self, key: str, block: Block) -> None:
+        """Keep sound; forget the oldest beyond ``most``."""
+        self._kept[key] = block
+        while len(self._kept) > self.most:
+            self._kept.popitem(last=False)
+
+
+def render_passage(
+    source: Source,
+    chain: Chain,
+    facts: Mapping[int, Facts],
+    span: Span,
+    cache: PassageCache | None = None,
+) -> Passage:
+    """Process ``span`` of ``source``.
+
+    Parameters
+    ----------
+    facts : what was settled on the whole recording for each active step, by its place in the chain
+        (``ChainResult.points[i].facts``).
+    cache : kept between calls on the same source and room tone.
+
+    Raises
+    ------
+    BadInput
+        The span lies outside the recording, is longer than a minute, or a step's facts are missing.
+    """
+    info = source.info
+    Span.checked(span.start_s, span.end_s, "passage", info.duration_s)
+    if span.duration_s > MOST_S:
+        raise BadInput(
+            f"passage: must last at most {MOST_S:g} s, got {span.duration_s:.1f} s", path="passage"
+        )
+    active = [(i, entry) for i, entry in enumerate(chain) if entry.is_active]
+    missing = [entry.step.type for i, entry in active if i not in facts]
+    if missing:
+        raise BadInput(f"passage: nothing is settled yet for {', '.join(missing)}", path="passage")
+    first, last = span.samples(info.sample_rate_hz)
+    start, stop = _stretch(info, active, first, last)
+    cache = cache or PassageCache(most=1)
+    stages: dict[int, Block] = {}
+    inside = slice(first - start, first - start + last - first)
+    with flushing_to_zero():
+        sound = source.read(start, stop)
+        before = sound[:, inside]
+        key = f"{start}:{stop}"
+        for index, entry in active:
+            key += _mark(entry, facts[index])
+            kept = cache.get(key)
+            if kept is None:
+                blocks: Iterable[Block] = through(
+                    entry.step.start(info, facts[index]), [sound]
+                )
+                kept = joined(blocks, info.channels)
+                cache.keep(key, kept)
+            sound = kept
+            stages[index] = sound[:, inside]
+    return Passage(span, before, sound[:, inside], stages)
+
+
+def _stretch(
+    info: SignalInfo, active: list[tuple[int, ChainStep]], first: int, last: int
+) -> tuple[int, int]:
+    """Samples to process: memory and look-ahead of all steps around the passage."""
+    rate = info.sample_rate_hz
+    memory_s = sum(entry.step.memory_s for _, entry in active)
+    ahead_s = sum(entry.step.look_ahead_s for _, entry in active)
+    memory_s = math.ceil(memory_s / _PRE_ROLL_STEP_S) * _PRE_ROLL_STEP_S
+    ahead_s = math.ceil(ahead_s / _LOOK_AHEAD_STEP_S) * _LOOK_AHEAD_STEP_S
+    # Frames of the short-time spectrum and control decisions fall where they do in the whole file.
+    grid = math.lcm(window_samples(rate) // OVERLAP, _CONTROL_GRID)
+    start = max(0, first - round(memory_s * rate)) // grid * grid
+    return start, min(info.length_samples, last + round(ahead_s * rate))
+
+
+def _mark(entry: ChainStep, facts: Facts) -> str:
+    """Everything a step's sound depends on besides its input."""
+    return json.dumps([entry.step.type, entry.step.as_params(), facts], sort_keys=True)
