@@ -17,7 +17,7 @@ from zesty_core.audio.resample import resampled
 from zesty_core.background import InOrder, ReadAhead
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled
-from zesty_core.measure.report import FullMeter, LevelMeter, Levels, Measures
+from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, joined
 from zesty_core.spool import Spool
@@ -313,7 +313,9 @@ class _Run:
         """Run the pending steps into a spool, measuring what comes out of each."""
         spool = Spool(self._info, self._folder)
         try:
-            self._measures = self._pass_pending(spool.write, step.measures_wanted)
+            # The level after the last pending step is read off the same measures.
+            wanted = step.measures_wanted | LEVEL_PARTS | {"peak"}
+            self._measures = self._pass_pending(spool.write, wanted)
             spool.rewind()
         except BaseException:
             spool.close()
@@ -324,6 +326,11 @@ class _Run:
     def _final_pass(self, sink: Callable[[Block], None]) -> Measures:
         if not self._settled:
             return self._copy(sink)
+        known = self._measures if self._levels_are_known() else None
+        if known and known.is_full:
+            # Nothing but plain gains is left: what comes out is known without a meter.
+            self._pass_pending(sink, frozenset())
+            return known
         return self._pass_pending(sink, FullMeter.PARTS)
 
     def _copy(self, sink: Callable[[Block], None]) -> Measures:
@@ -341,7 +348,7 @@ class _Run:
         blocks: Iterable[Block] = self._blocks(names)
         beside = InOrder()
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
-        last = FullMeter(self._info, self._tone_span, parts)
+        last = FullMeter(self._info, self._tone_span, parts) if parts else None
         try:
             for started in pending:
                 processor = started.step.start(self._info, started.facts)
@@ -352,11 +359,13 @@ class _Run:
                     blocks = _tapped(blocks, meter, beside)
                 taps.append((started, processor, meter))
             for block in blocks:
-                beside.submit(last.push, block)
+                if last:
+                    beside.submit(last.push, block)
                 sink(block)
         finally:
             beside.wait()
-        after = last.finish()
+        after = last.finish() if last else self._measures
+        assert after is not None
         for started, processor, meter in taps:
             levels = started.known or (meter.finish() if meter else after.levels)
             self._levels = levels

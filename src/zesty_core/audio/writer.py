@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
 from zesty_core.audio.tags import Tags, write_tags
+from zesty_core.dsp.kernel import kernel
 from zesty_core.errors import BadInput, UnwritableAudio
 from zesty_core.signal import Block
 
@@ -41,6 +42,22 @@ def depth_for(source: FileFormat, container: str) -> str:
     if container == "FLAC":
         return "PCM_24"
     return {"FLOAT": "FLOAT", "DOUBLE": "FLOAT", "PCM_32": "FLOAT"}.get(source.subtype, "PCM_24")
+
+
+@kernel
+def _to_integers(frames: NDArray[Any], bits: int, out: NDArray[np.int32]) -> int:
+    """Round to so many bits, in the upper bits of 32; the answer counts what lay beyond full scale."""
+    top = 2.0 ** (bits - 1)
+    raised = 2 ** (32 - bits)
+    beyond = 0
+    for n in range(frames.shape[0]):
+        for channel in range(frames.shape[1]):
+            v = np.float64(frames[n, channel])
+            beyond += 1 if abs(v) > 1.0 else 0
+            v = np.rint(v * top)
+            v = min(max(v, -top), top - 1.0)
+            out[n, channel] = np.int32(v) * raised
+    return beyond
 
 
 class AudioWriter:
@@ -122,21 +139,17 @@ class AudioWriter:
 
     def _integers(self, frames: NDArray[Any]) -> NDArray[Any]:
         """Nearest integers (the library would round down), held within the format's range."""
-        self.clipped_samples += int(np.count_nonzero(np.abs(frames) > 1.0))
         bits = _BITS.get(self._subtype)
         if bits is None:
+            self.clipped_samples += int(np.count_nonzero(np.abs(frames) > 1.0))
             return np.asarray(np.clip(frames, -1.0, 1.0))
-        scaled = frames * np.float64(2.0 ** (bits - 1))
+        out = np.empty(frames.shape, np.int32)
         if self._dithers:
             # Two numbers for each sample in turn, so that blocks of any size get the same.
             pairs = self._noise.random((*frames.shape, 2))
-            scaled += pairs[..., 0] - pairs[..., 1]
-        np.rint(scaled, out=scaled)
-        np.clip(scaled, -(2.0 ** (bits - 1)), 2.0 ** (bits - 1) - 1, out=scaled)
-        # The library takes 32-bit integers and keeps their upper bits.
-        integers: NDArray[np.int32] = scaled.astype(np.int32)
-        integers <<= 32 - bits
-        return integers
+            frames = frames + (pairs[..., 0] - pairs[..., 1]) * 2.0 ** (1 - bits)
+        self.clipped_samples += _to_integers(np.ascontiguousarray(frames), bits, out)
+        return out
 
     def _discard(self) -> None:
         self._temporary.unlink(missing_ok=True)

@@ -12,7 +12,7 @@ import functools
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.kernel import extremes_kernel, kernel
 from zesty_core.signal import Block
 
 TAPS = 32
@@ -52,12 +52,13 @@ def largest_gain(factor: int) -> float:
     return float(np.abs(phases(factor)).sum(axis=1).max())
 
 
-@kernel
+@extremes_kernel
 def extremes(x: Block) -> tuple[float, float]:
-    """Smallest and largest value."""
+    """Smallest and largest value of finite numbers."""
     low = x[0]
     high = x[0]
-    for v in x:
+    for n in range(x.shape[0]):
+        v = x[n]
         low = v if v < low else low
         high = v if v > high else high
     return low, high
@@ -80,22 +81,32 @@ def _interpolate(near: Block, taps: Block, acc: Block) -> None:
 @kernel
 def extremes_between(
     x: Block, taps: Block, gain: float, low: float, high: float
-) -> tuple[float, float]:
+) -> tuple[float, float, float, float]:
     """Extend ``low`` and ``high`` by all points in ``x``, of which TAPS-1 samples are context.
 
     Points lie from sample LEFT up to the sample before the last ``TAPS - LEFT - 1``. Groups whose
     samples cannot reach a new extreme even with the filter's largest gain are skipped; that changes
-    no result.
+    no result. The last two answers are the extremes of the samples alone.
     """
     scratch = np.empty(GROUP, np.float32)
     count = x.shape[0] - TAPS + 1
+    sample_low, sample_high = x[LEFT], x[LEFT]
+    # What reaches into a group from either side is bounded by the groups beside it.
+    before_low, before_high = extremes(x[:LEFT])
     for first in range(0, count, GROUP):
         size = min(GROUP, count - first)
         near = x[first : first + size + TAPS - 1]
-        near_low, near_high = extremes(near)
         own_low, own_high = extremes(near[LEFT : LEFT + size])
+        after_low, after_high = extremes(near[LEFT + size :])
+        sample_low = own_low if own_low < sample_low else sample_low
+        sample_high = own_high if own_high > sample_high else sample_high
         low = own_low if own_low < low else low
         high = own_high if own_high > high else high
+        near_low = min(before_low, min(own_low, after_low))
+        near_high = max(before_high, max(own_high, after_high))
+        before_low, before_high = own_low, own_high
+        if size < LEFT:
+            before_low, before_high = near_low, near_high
         if (
             near_high * gain <= high
             and near_low * gain >= low
@@ -108,7 +119,7 @@ def extremes_between(
             mid_low, mid_high = extremes(acc)
             low = mid_low if mid_low < low else low
             high = mid_high if mid_high > high else high
-    return low, high
+    return low, high, sample_low, sample_high
 
 
 @kernel
@@ -124,7 +135,9 @@ def peaks_between(x: Block, taps: Block, gain: float, floor: float, out: Block) 
         size = min(GROUP, count - first)
         near = x[first : first + size + TAPS - 1]
         here = out[first : first + size]
-        here[:] = np.abs(near[LEFT : LEFT + size])
+        own = near[LEFT : LEFT + size]
+        for n in range(size):
+            here[n] = own[n] if own[n] > 0 else -own[n]
         near_low, near_high = extremes(near)
         if max(near_high, -near_low) * gain <= floor:
             continue

@@ -13,8 +13,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.biquad import Cascade, Sections
-from zesty_core.measure.hops import SQUARES, HopSums
+from zesty_core.dsp.biquad import Sections
+from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 _OFFSET_LU = -0.691
@@ -53,21 +53,59 @@ def _lufs(power: float | NDArray[np.float64]) -> NDArray[np.float64]:
     return _OFFSET_LU + 10.0 * np.log10(np.maximum(power, 1e-20))
 
 
+@kernel
+def _weighted_energy(
+    samples: Block,
+    sections: Sections,
+    hop: int,
+    state: NDArray[np.float64],
+    out: NDArray[np.float64],
+) -> None:
+    """Sums of squares of the weighted sound over each hop that is completed."""
+    b00, b01, b02, a01, a02 = sections[0]
+    b10, b11, b12, a11, a12 = sections[1]
+    s0, s1, t0, t1, energy = state[0], state[1], state[2], state[3], state[4]
+    filled, done = int(state[5]), 0
+    for v in samples:
+        x = np.float64(v)
+        y = b00 * x + s0
+        s0 = b01 * x + s1 - a01 * y
+        s1 = b02 * x - a02 * y
+        z = b10 * y + t0
+        t0 = b11 * y + t1 - a11 * z
+        t1 = b12 * y - a12 * z
+        energy += z * z
+        filled += 1
+        if filled == hop:
+            out[done] = energy
+            done += 1
+            energy, filled = 0.0, 0
+    state[0], state[1], state[2], state[3], state[4], state[5] = s0, s1, t0, t1, energy, filled
+
+
 class LoudnessMeter:
     """Channels count alike (mono, or left and right)."""
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
-        self._filter = Cascade(k_weighting(sample_rate_hz), channels)
-        self._energy = HopSums(round(sample_rate_hz / _HOPS_PER_S), channels)
+        self._sections = k_weighting(sample_rate_hz)
+        self._hop_samples = round(sample_rate_hz / _HOPS_PER_S)
+        # Four filter states, energy and samples of the hop still open.
+        self._states = np.zeros((channels, 6))
         self._hops: list[NDArray[np.float64]] = []
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        self._hops.append(self._energy.push(self._filter(block))[..., SQUARES].sum(axis=0))
+        hops = int(self._states[0, 5] + block.shape[1]) // self._hop_samples
+        energy = np.empty((len(block), hops))
+        for channel, samples in enumerate(block):
+            _weighted_energy(
+                samples, self._sections, self._hop_samples, self._states[channel], energy[channel]
+            )
+        self._hops.append(energy.sum(axis=0))
 
     def _windows(self, hops: int, every: int = 1) -> NDArray[np.float64]:
         """Mean power of windows of so many hops, a new one ``every`` so many hops."""
-        power = np.concatenate([*self._hops, np.empty(0)]) / self._energy.hop_samples
+        power = np.concatenate([*self._hops, np.empty(0)]) / self._hop_samples
         if len(power) < hops:
             return np.empty(0)
         total = np.concatenate([[0.0], np.cumsum(power)])

@@ -67,6 +67,8 @@ class Measures:
     hum: Hum | None
     spectrum: Spectrum | None
     reasons: dict[str, str]
+    #: Parts that were measured; the figures of the others are None or empty.
+    parts: frozenset[str]
     #: Room tone found without help; None when nothing qualifies.
     found_room_tone: Span | None
     #: Lowest and highest value per channel, at samples and between them (for normalize).
@@ -76,7 +78,7 @@ class Measures:
     def as_json(self) -> dict[str, Any]:
         """JSON object with levels rounded to 0.01 dB; no NaN, no infinity."""
         data = dataclasses.asdict(dataclasses.replace(self, spectrum=None))
-        for internal in ("sample_extremes", "true_extremes"):
+        for internal in ("parts", "sample_extremes", "true_extremes"):
             del data[internal]
         rounded = {k: round(v, 2) if isinstance(v, float) else v for k, v in data.items()}
         rounded["duration_s"] = round(self.duration_s, 4)
@@ -115,6 +117,11 @@ class Measures:
             sample_extremes=tuple((a * factor, b * factor) for a, b in self.sample_extremes),
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
         )
+
+    @property
+    def is_full(self) -> bool:
+        """Whether every part was measured."""
+        return self.parts == FullMeter.PARTS
 
     @property
     def levels(self) -> Levels:
@@ -199,7 +206,7 @@ class FullMeter:
         room_tone: Span | None = None,
         parts: frozenset[str] = PARTS,
     ) -> None:
-        self._info, self._room_tone = info, room_tone
+        self._info, self._room_tone, self._parts = info, room_tone, parts
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
         self._speech = SpeechMeter(info.sample_rate_hz, info.channels)
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
@@ -274,6 +281,7 @@ class FullMeter:
             hum=self._hum.finish() if self._hum else None,
             spectrum=self._spectrum.finish(),
             reasons=reasons,
+            parts=self._parts,
             found_room_tone=self._noise.find_room_tone(voice[0] if voice else None),
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),

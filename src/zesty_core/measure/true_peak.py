@@ -7,7 +7,6 @@ import numpy as np
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
-    extremes,
     extremes_between,
     largest_gain,
     oversampling,
@@ -31,10 +30,6 @@ class TruePeakMeter:
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        for channel, samples in enumerate(block):
-            low, high = extremes(samples)
-            self.sample_low[channel] = min(self.sample_low[channel], low)
-            self.sample_high[channel] = max(self.sample_high[channel], high)
         self._look(block)
 
     def finish(self) -> None:
@@ -44,7 +39,9 @@ class TruePeakMeter:
     def _look(self, block: Block) -> None:
         extended = np.concatenate([self._context, block], axis=1)
         for channel, samples in enumerate(extended):
-            self.low[channel], self.high[channel] = extremes_between(
+            self.low[channel], self.high[channel], sample_low, sample_high = extremes_between(
                 samples, self._taps, self._gain, self.low[channel], self.high[channel]
             )
+            self.sample_low[channel] = min(self.sample_low[channel], sample_low)
+            self.sample_high[channel] = max(self.sample_high[channel], sample_high)
         self._context = extended[:, -(TAPS - 1) :].copy()

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.compression import (
+    CONTROL_SAMPLES,
     count_reduction,
     empty_histogram,
     largest_squares,
@@ -33,7 +34,6 @@ from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
 
 _DETECTOR_S = 0.001
-_CONTROL_SAMPLES = 16
 _IDLE_DB = 1e-3
 #: A band that begins above this share of the rate does not exist.
 _HIGHEST_SHARE = 0.45
@@ -184,25 +184,35 @@ def _factors(
 ) -> None:
     """Factor on the band for each sample, from the band's squared magnitude.
 
-    ``state``: mean square, reduction, reduction wanted, samples until the next look, largest
-    reduction. ``paces``: detector, attack, release.
+    The reduction is decided every CONTROL_SAMPLES and its factor runs straight from one to the next.
+    ``state``: energy and samples of the open hop, mean square, reduction, factor now, its step per
+    sample, largest reduction. ``paces``: detector, attack, release.
     """
     window, attack, release = paces
-    mean, reduction, wanted, until, largest = state[0], state[1], state[2], state[3], state[4]
+    energy, filled, mean, reduction = state[0], state[1], state[2], state[3]
+    factor, fall, largest = state[4], state[5], state[6]
     for n in range(squares.shape[0]):
-        mean = window * mean + (1.0 - window) * squares[n]
-        until -= 1.0
-        if until <= 0.0:
-            until = _CONTROL_SAMPLES
+        energy += squares[n]
+        filled += 1.0
+        if filled == CONTROL_SAMPLES:
+            mean = window * mean + (1.0 - window) * energy / CONTROL_SAMPLES
+            energy, filled = 0.0, 0.0
             over = 10.0 * math.log10(mean + 1e-30) - threshold_dbfs
             wanted = min(most_db, max(0.0, over))
+            pace_now = attack if wanted > reduction else release
+            reduction = pace_now * reduction + (1.0 - pace_now) * wanted
+            reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
+            largest = reduction if reduction > largest else largest
             count_reduction(histogram, reduction)
-        pace_now = attack if wanted > reduction else release
-        reduction = pace_now * reduction + (1.0 - pace_now) * wanted
-        reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
-        largest = reduction if reduction > largest else largest
-        out[n] = np.float32(1.0) if reduction == 0.0 else np.float32(exp_db(-reduction))
-    state[0], state[1], state[2], state[3], state[4] = mean, reduction, wanted, until, largest
+            goal = 1.0 if reduction == 0.0 else exp_db(-reduction)
+            fall = (goal - factor) / CONTROL_SAMPLES
+            # Exactly one, whatever adding up to it would give.
+            if goal == 1.0 and abs(fall) < 1e-9:
+                factor, fall = 1.0, 0.0
+        factor += fall
+        out[n] = np.float32(factor)
+    state[0], state[1], state[2], state[3] = energy, filled, mean, reduction
+    state[4], state[5], state[6] = factor, fall, largest
 
 
 class DeEsserProcessor:
@@ -219,14 +229,16 @@ class DeEsserProcessor:
         if step.high_hz < _HIGHEST_SHARE * rate:
             sections += [biquad.low_pass(step.high_hz, q, rate) for q in steep]
         self._ear = biquad.Cascade(np.array(sections), info.channels)
+        control_rate = rate / CONTROL_SAMPLES
         self._paces = np.array(
             [
-                pace(_DETECTOR_S, rate),
-                pace(step.attack_ms / 1000.0, rate),
-                pace(step.release_ms / 1000.0, rate),
+                pace(_DETECTOR_S, control_rate),
+                pace(step.attack_ms / 1000.0, control_rate),
+                pace(step.release_ms / 1000.0, control_rate),
             ]
         )
-        self._state = np.zeros(5)
+        self._state = np.zeros(7)
+        self._state[4] = 1.0
         self._histogram = empty_histogram()
         # Half the filter's length stands before the first sample.
         self._line = np.zeros((info.channels, self._half), np.float32)
@@ -265,6 +277,6 @@ class DeEsserProcessor:
         """Typical and largest reduction, share of time at work."""
         return {
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(self._state[4]),
+            "max_reduction_db": float(self._state[6]),
             **reduction_figures(self._histogram),
         }

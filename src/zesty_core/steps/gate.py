@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.compression import (
+    CONTROL_SAMPLES,
     count_reduction,
     empty_histogram,
     largest_squares,
@@ -34,8 +35,6 @@ from zesty_core.steps.voice_reference import (
 )
 
 _DETECTOR_S = 0.005
-#: The expander's curve is read once per so many samples; the gain glides in between.
-_CONTROL_SAMPLES = 16
 #: A gain this near to none counts as none, so that an open gate is exact.
 _OPEN_DB = 1e-3
 
@@ -184,61 +183,61 @@ class Gate(Step):
 
 
 @kernel
-def _gate_gains_db(
+def _gate_factors(
     squares: NDArray[np.float64],
-    out_db: NDArray[np.float64],
+    out: NDArray[np.float32],
     state: NDArray[np.float64],
     levels: NDArray[np.float64],
     paces: NDArray[np.float64],
     histogram: NDArray[np.int64],
     expands: bool,
 ) -> None:
-    """Gain in dB for each sample from the squared magnitude of the louder channel.
+    """Factor for each sample from the squared magnitude of the louder channel.
 
-    ``state``: mean square, gain, gain wanted, samples of hold left, samples until the next look,
-    smallest gain, whether open, times opened. ``levels``: threshold in dBFS, power at which it
-    opens, power at which it shuts, floor, slope (ratio - 1), hold in samples. ``paces``: detector,
-    attack, release.
+    The gain is decided every CONTROL_SAMPLES and its factor runs straight from one to the next.
+    ``state``: energy and samples of the open hop, mean square, gain in dB, factor now, its step per
+    sample, hops of hold left, smallest gain, whether open, times opened. ``levels``: threshold in
+    dBFS, power at which it opens, power at which it shuts, floor, slope (ratio - 1), hops of hold.
+    ``paces``: detector, attack, release.
     """
     threshold, opens, shuts, floor, slope, hold = levels
     window, attack, release = paces
-    mean, gain, wanted, held, until = state[0], state[1], state[2], state[3], state[4]
-    smallest, is_open, openings = state[5], state[6], state[7]
+    energy, filled, mean, gain = state[0], state[1], state[2], state[3]
+    factor, rise, held = state[4], state[5], state[6]
+    smallest, is_open, openings = state[7], state[8], state[9]
     for n in range(squares.shape[0]):
-        mean = window * mean + (1.0 - window) * squares[n]
-        if mean >= opens:
-            openings += 1.0 - is_open
-            is_open = 1.0
-        elif mean < shuts:
-            is_open = 0.0
-        held = hold if is_open > 0.0 else held - 1.0
-        until -= 1.0
-        if until <= 0.0:
-            until = _CONTROL_SAMPLES
-            if held >= 0.0:
-                wanted = 0.0
-            elif expands:
-                under = threshold - 10.0 * math.log10(mean + 1e-30)
-                wanted = max(floor, -slope * max(0.0, under))
-            else:
+        energy += squares[n]
+        filled += 1.0
+        if filled == CONTROL_SAMPLES:
+            mean = window * mean + (1.0 - window) * energy / CONTROL_SAMPLES
+            energy, filled = 0.0, 0.0
+            if mean >= opens:
+                openings += 1.0 - is_open
+                is_open = 1.0
+            elif mean < shuts:
+                is_open = 0.0
+            held = hold if is_open > 0.0 else held - 1.0
+            wanted = 0.0
+            if held < 0.0:
                 wanted = floor
+                if expands:
+                    under = threshold - 10.0 * math.log10(mean + 1e-30)
+                    wanted = max(floor, -slope * max(0.0, under))
+            pace_now = attack if wanted > gain else release
+            gain = pace_now * gain + (1.0 - pace_now) * wanted
+            gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
+            smallest = gain if gain < smallest else smallest
             count_reduction(histogram, -gain)
-        pace_now = attack if wanted > gain else release
-        gain = pace_now * gain + (1.0 - pace_now) * wanted
-        gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
-        smallest = gain if gain < smallest else smallest
-        out_db[n] = gain
-    state[0], state[1], state[2], state[3], state[4] = mean, gain, wanted, held, until
-    state[5], state[6], state[7] = smallest, is_open, openings
-
-
-@kernel
-def apply_gain_db(block: Block, gain_db: NDArray[np.float64], out: Block) -> None:
-    """Sound times gain; exact where the gain is 0 dB."""
-    for n in range(gain_db.shape[0]):
-        factor = 1.0 if gain_db[n] == 0.0 else exp_db(gain_db[n])
-        for channel in range(block.shape[0]):
-            out[channel, n] = np.float32(block[channel, n] * factor)
+            goal = 1.0 if gain == 0.0 else exp_db(gain)
+            rise = (goal - factor) / CONTROL_SAMPLES
+            # Exactly one, whatever adding up to it would give.
+            if goal == 1.0 and abs(rise) < 1e-9:
+                factor, rise = 1.0, 0.0
+        factor += rise
+        out[n] = np.float32(factor)
+    state[0], state[1], state[2], state[3] = energy, filled, mean, gain
+    state[4], state[5], state[6] = factor, rise, held
+    state[7], state[8], state[9] = smallest, is_open, openings
 
 
 class GateProcessor:
@@ -249,9 +248,12 @@ class GateProcessor:
         self._expands = step.mode == "expand"
         self.threshold_dbfs = step.threshold_db + reference_db
         hysteresis = 0.0 if self._expands else step.hysteresis_db
-        self._early = round(step.open_early_ms / 1000.0 * rate)
+        # A decision takes one hop to be made and one to be reached.
+        early_s = step.open_early_ms / 1000.0
+        self._early = round(early_s * rate) + 2 * CONTROL_SAMPLES
+        control_rate = rate / CONTROL_SAMPLES
         # The gain comes early, at the end of a word too: hold makes up for that.
-        hold = self._early + round(step.hold_ms / 1000.0 * rate)
+        hold = round((early_s + step.hold_ms / 1000.0) * control_rate)
         self._levels = np.array(
             [
                 self.threshold_dbfs,
@@ -264,56 +266,55 @@ class GateProcessor:
         )
         self._paces = np.array(
             [
-                pace(_DETECTOR_S, rate),
-                pace(step.attack_ms / 1000.0, rate),
-                pace(step.release_ms / 1000.0, rate),
+                pace(_DETECTOR_S, control_rate),
+                pace(step.attack_ms / 1000.0, control_rate),
+                pace(step.release_ms / 1000.0, control_rate),
             ]
         )
-        self._state = np.zeros(8)
+        self._state = np.zeros(10)
         # Recordings begin in room tone: shut, without a fade from open.
-        self._state[1] = self._state[2] = step.floor_db
-        self._state[3] = -1.0
+        self._state[3] = step.floor_db
+        self._state[4] = exp_db(step.floor_db)
+        self._state[6] = -1.0
         self._histogram = empty_histogram()
         self._held_back = np.zeros((info.channels, 0), np.float32)
 
     def push(self, block: Block) -> Block:
         """Gate a block; the first samples come out once the look-ahead is filled."""
         line = np.concatenate([self._held_back, block], axis=1)
-        gain_db = self._gains_db(block)
+        factors = self._factors(block)
         ready = max(0, line.shape[1] - self._early)
         self._held_back = line[:, ready:].copy()
-        out = np.empty((len(line), ready), np.float32)
-        apply_gain_db(line[:, :ready], gain_db[len(gain_db) - ready :], out)
-        return out
+        shaped: Block = line[:, :ready] * factors[len(factors) - ready :]
+        return shaped
 
     def finish(self) -> Block:
         """Give the samples still in the look-ahead."""
         left = self._held_back
-        silence = np.zeros((len(left), self._early), np.float32)
-        gain_db = self._gains_db(silence)
-        out = np.empty_like(left)
-        apply_gain_db(left, gain_db[self._early - left.shape[1] :], out)
-        return out
+        factors = self._factors(np.zeros((len(left), self._early), np.float32))
+        shaped: Block = left * factors[self._early - left.shape[1] :]
+        return shaped
 
-    def _gains_db(self, block: Block) -> NDArray[np.float64]:
-        squares, gain_db = np.empty(block.shape[1]), np.empty(block.shape[1])
+    def _factors(self, block: Block) -> NDArray[np.float32]:
+        squares = np.empty(block.shape[1])
+        factors = np.empty(block.shape[1], np.float32)
         largest_squares(block, squares)
-        _gate_gains_db(
+        _gate_factors(
             squares,
-            gain_db,
+            factors,
             self._state,
             self._levels,
             self._paces,
             self._histogram,
             self._expands,
         )
-        return gain_db
+        return factors
 
     def report(self) -> dict[str, Any]:
         """Typical and largest reduction, share of time shut, how often it opened."""
         return {
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(-self._state[5]),
-            "openings": int(self._state[7]),
+            "max_reduction_db": float(-self._state[7]),
+            "openings": int(self._state[9]),
             **reduction_figures(self._histogram),
         }

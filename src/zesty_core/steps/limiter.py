@@ -19,6 +19,7 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
+    extremes,
     largest_gain,
     oversampling,
     peaks_between,
@@ -33,6 +34,7 @@ from zesty_core.units import db_to_factor, factor_to_db
 _MARGIN_DB = 0.04
 _SUSTAINED_S = 0.5
 _SLOWEST = 3.0
+_GROUP = 64
 _ACTIVE_FACTOR = 10.0 ** (-0.1 / 20.0)
 
 
@@ -105,6 +107,20 @@ class Limiter(Step):
 
 
 @kernel
+def _below(peak: Block, first: int, ceiling: float) -> int:
+    """How many peaks from ``first`` on lie at or below the ceiling."""
+    n = first
+    # Whole groups first: their maximum is found without a branch per sample.
+    while n + _GROUP <= peak.shape[0]:
+        if extremes(peak[n : n + _GROUP])[1] > ceiling:
+            break
+        n += _GROUP
+    while n < peak.shape[0] and peak[n] <= ceiling:
+        n += 1
+    return n - first
+
+
+@kernel
 def _gains(
     peak: Block,
     ceiling: float,
@@ -118,15 +134,28 @@ def _gains(
 
     ``state``: previous local peak, released gain, sum of ``ring``, slow average of the reduction,
     position, samples since the last peak over the ceiling, smallest gain, samples turned down,
-    samples in all. ``held`` and ``ring`` hold the last wanted gains and the last released
-    reductions.
+    samples in all, samples of idleness. ``held`` and ``ring`` hold the last wanted gains and the
+    last released reductions.
     """
     width = ring.shape[0]
     release, sustained = pace[0], pace[1]
     previous, released, total, slow = state[0], state[1], state[2], state[3]
     position, since = int(state[4]), int(state[5])
-    smallest, turned_down = state[6], 0
-    for n in range(peak.shape[0]):
+    smallest, turned_down, idle = state[6], 0, int(state[9])
+    length = peak.shape[0]
+    n = 0
+    while n < length:
+        if idle >= width and previous <= ceiling:
+            # Nothing is held and nothing released: on to the next peak.
+            run = _below(peak, n, ceiling)
+            out[n : n + run] = np.float32(1.0)
+            if run > 0:
+                previous = np.float64(peak[n + run - 1])
+                position = (position + run) % width
+                since += run
+                idle += run
+                n += run
+                continue
         p = np.float64(peak[n])
         # A point between two samples is turned down by the gains on both sides.
         local = p if p > previous else previous
@@ -142,9 +171,14 @@ def _gains(
             released, total = 1.0, 0.0
             ring[position] = 0.0
             position = position + 1 if position + 1 < width else 0
-            slow *= sustained
+            idle += 1
             out[n] = np.float32(1.0)
+            n += 1
             continue
+        if idle > 0:
+            # One power, however the idle samples were cut into blocks.
+            slow *= sustained**idle
+            idle = 0
         lowest = 1.0
         if since < width:
             for k in range(width):
@@ -163,10 +197,11 @@ def _gains(
         smallest = gain if gain < smallest else smallest
         turned_down += 1 if gain < _ACTIVE_FACTOR else 0
         out[n] = np.float32(gain)
+        n += 1
     state[0], state[1], state[2], state[3] = previous, released, total, slow
-    state[4], state[5], state[6] = position, since, smallest
+    state[4], state[5], state[6], state[9] = position, since, smallest, idle
     state[7] += turned_down
-    state[8] += peak.shape[0]
+    state[8] += length
 
 
 class _Stage:
@@ -185,7 +220,7 @@ class _Stage:
                 math.exp(-1.0 / (_SUSTAINED_S * rate)),
             ]
         )
-        self.state = np.zeros(9)
+        self.state = np.zeros(10)
         self.state[1] = self.state[6] = 1.0
         self.state[5] = 3.0 * width
         self._held, self._ring = np.ones(width), np.zeros(width)
@@ -205,7 +240,11 @@ class _Stage:
         )
         line = np.concatenate([self._delayed, block], axis=1)
         self._delayed = line[:, length:].copy()
-        return line[:, :length] * gain
+        # Most blocks need no limiting at all.
+        if gain.min(initial=1.0) == 1.0:
+            return line[:, :length]
+        limited: Block = line[:, :length] * gain
+        return limited
 
 
 class LimiterProcessor:

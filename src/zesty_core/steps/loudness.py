@@ -53,8 +53,8 @@ class Loudness(Step):
 
     @property
     def measures_wanted(self) -> frozenset[str]:
-        """Level and true peak of the whole input."""
-        return FullMeter.PARTS - {"clipping"}
+        """Everything: what comes out is then known without measuring it again."""
+        return FullMeter.PARTS
 
     def facts(self, survey: Survey) -> Facts:
         """Gain, and what is missing to the target."""
