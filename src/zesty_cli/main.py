@@ -59,7 +59,10 @@ def _parser() -> argparse.ArgumentParser:
     process.add_argument(
         "--room-tone",
         metavar="START:END|FILE",
-        help="learn the noise from this span, in seconds, or from a sound file of the same room",
+        action="append",
+        default=[],
+        help="learn the noise from this span, in seconds (may be given again), or from a sound "
+        "file of the same room",
     )
     process.add_argument(
         "--cut",

@@ -9,6 +9,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from zesty_cli.progress import ProgressLine
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.channels import MonoSource
@@ -18,10 +20,11 @@ from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
-from zesty_core.chain import ChainResult, RoomTone, run_chain
+from zesty_core.chain import ChainResult, run_chain
 from zesty_core.errors import BadInput, UnwritableAudio
 from zesty_core.measure.report import Measures
 from zesty_core.recipe import Recipe, read_recipe
+from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.signal import Source, Span
 
 _SPAN = re.compile(r"^[0-9.eE+-]+:[0-9.eE+-]+$")
@@ -101,28 +104,32 @@ def _cuts(spans: list[tuple[float, float]], duration_s: float) -> list[Span]:
     return [Span.checked(a, b, "--cut", duration_s) for a, b in spans]
 
 
-def _room_tone(given: str | None, file: AudioFile, has_cuts: bool) -> RoomTone | None:
-    """Span of the recording, or the sound of another file."""
-    if given is None:
+def _room_tone(given: list[str], file: AudioFile, has_cuts: bool) -> RoomTone | None:
+    """Spans of the recording, or the sound of another file."""
+    if not given:
         return None
-    if _SPAN.match(given) and not Path(given).exists():
-        start, end = given.split(":")
-        try:
-            span = Span.checked(float(start), float(end), "--room-tone", file.info.duration_s)
-        except ValueError:
-            raise BadInput(
-                f"--room-tone: must be START:END in seconds or a sound file, got {given!r}",
-                path="room_tone",
-            ) from None
-        if not has_cuts:
-            return RoomTone(span=span)
-        # Times of the recording mean nothing after cuts, so the sound itself is handed on.
-        samples = file.read(*span.samples(file.info.sample_rate_hz))
-        return RoomTone(samples=samples, sample_rate_hz=file.info.sample_rate_hz)
-    other = AudioFile(given)
-    # Longer room tone teaches nothing more.
-    samples = other.read(0, 30 * other.info.sample_rate_hz)
-    return RoomTone(samples=samples, sample_rate_hz=other.info.sample_rate_hz)
+    if len(given) == 1 and (Path(given[0]).exists() or not _SPAN.match(given[0])):
+        other = AudioFile(given[0])
+        samples = other.read(0, round(LONGEST_S * other.info.sample_rate_hz))
+        return RoomTone(samples=samples, sample_rate_hz=other.info.sample_rate_hz)
+    spans = tuple(_span(entry, file.info.duration_s) for entry in given)
+    if not has_cuts:
+        return RoomTone(spans=spans)
+    # Times of the recording mean nothing after cuts, so the sound itself is handed on.
+    rate = file.info.sample_rate_hz
+    samples = np.concatenate([file.read(*span.samples(rate)) for span in spans], axis=1)
+    return RoomTone(samples=samples, sample_rate_hz=rate)
+
+
+def _span(text: str, duration_s: float) -> Span:
+    start, _, end = text.partition(":")
+    try:
+        return Span.checked(float(start), float(end), "--room-tone", duration_s)
+    except ValueError:
+        raise BadInput(
+            f"--room-tone: must be START:END in seconds or one sound file, got {text!r}",
+            path="room_tone",
+        ) from None
 
 
 def _print(

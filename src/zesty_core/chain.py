@@ -16,41 +16,16 @@ import numpy as np
 from zesty_core.audio.resample import resampled
 from zesty_core.background import InOrder, ReadAhead
 from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput, Cancelled
+from zesty_core.errors import Cancelled
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
 from zesty_core.recipe import Chain, ChainStep
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, joined
+from zesty_core.room_tone import LONGEST_S, RoomTone
+from zesty_core.signal import BLOCK_SAMPLES, Block, Source, Span, joined
 from zesty_core.spool import Spool
 from zesty_core.steps.base import Facts, Processor, Step, Survey, through
-from zesty_core.steps.noise_reduction import LEAST_ROOM_TONE_S
 from zesty_core.units import level_or_none, power_to_db
 
 _PRE_ROLL_S = 0.5
-_LONGEST_ROOM_TONE_S = 20.0
-
-
-@dataclass(frozen=True)
-class RoomTone:
-    """A sample of the room: a span of the recording, or sound from elsewhere."""
-
-    span: Span | None = None
-    samples: Block | None = None
-    sample_rate_hz: int = 0
-
-    def checked(self, info: SignalInfo) -> RoomTone:
-        """Raise :class:`BadInput` when it lies outside the recording or is too short."""
-        if self.span is not None:
-            Span.checked(self.span.start_s, self.span.end_s, "room tone", info.duration_s)
-            length_s = self.span.duration_s
-        else:
-            assert self.samples is not None
-            length_s = self.samples.shape[1] / self.sample_rate_hz
-        if length_s < LEAST_ROOM_TONE_S:
-            raise BadInput(
-                f"room tone: must last at least {LEAST_ROOM_TONE_S:g} s, got {length_s:.3f} s",
-                path="room_tone",
-            )
-        return self
 
 
 @dataclass(frozen=True)
@@ -201,8 +176,8 @@ class _Run:
     def _choose_room_tone(self) -> tuple[Span | None, str]:
         """Span the noise floor is read from, and where the room tone comes from."""
         given = self._given_tone
-        if given and given.span:
-            return given.span, "marked"
+        if given and given.spans:
+            return max(given.spans, key=lambda span: span.duration_s), "marked"
         if given:
             return self._before.found_room_tone or self._before.noise_floor_span, "other recording"
         found = self._before.found_room_tone
@@ -227,25 +202,30 @@ class _Run:
     def _room_tone_here(self) -> Block | None:
         """Room tone as it arrives after all settled steps."""
         rate, channels = self._info.sample_rate_hz, self._info.channels
-        given = self._given_tone
-        lead = 0
+        given, found = self._given_tone, self._before.found_room_tone
         if given and given.samples is not None:
             tone = resampled(given.samples, given.sample_rate_hz, rate)
             if len(tone) != channels:
                 tone = np.repeat(tone.mean(axis=0, keepdims=True), channels, axis=0)
-            tone = tone[:, : round(_LONGEST_ROOM_TONE_S * rate)]
-        else:
-            span = given.span if given else self._before.found_room_tone
-            if span is None:
-                return None
+            return self._through_settled(tone[:, : round(LONGEST_S * rate)])
+        spans = given.spans if given else (found,) if found else ()
+        left = round(LONGEST_S * rate)
+        pieces: list[Block] = []
+        for span in spans:
             start, stop = span.samples(rate)
-            stop = min(stop, start + round(_LONGEST_ROOM_TONE_S * rate))
+            stop = min(stop, start + left)
             lead = min(start, round(_PRE_ROLL_S * rate))
-            tone = self._source.read(start - lead, stop)
-        blocks: Iterable[Block] = [tone]
+            pieces.append(self._through_settled(self._source.read(start - lead, stop))[:, lead:])
+            left -= stop - start
+            if left <= 0:
+                break
+        return np.concatenate(pieces, axis=1) if pieces else None
+
+    def _through_settled(self, sound: Block) -> Block:
+        blocks: Iterable[Block] = [sound]
         for started in self._settled:
             blocks = through(started.step.start(self._info, started.facts), blocks)
-        return joined(blocks, channels)[:, lead:]
+        return joined(blocks, self._info.channels)
 
     # -- settling steps ----------------------------------------------------------------------
 

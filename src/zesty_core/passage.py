@@ -105,9 +105,7 @@ def render_passage(
             key += _mark(entry, facts[index])
             kept = cache.get(key)
             if kept is None:
-                blocks: Iterable[Block] = through(
-                    entry.step.start(info, facts[index]), [sound]
-                )
+                blocks: Iterable[Block] = through(entry.step.start(info, facts[index]), [sound])
                 kept = joined(blocks, info.channels)
                 cache.keep(key, kept)
             sound = kept

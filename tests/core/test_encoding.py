@@ -124,7 +124,12 @@ def test_impossible_encodings_are_refused(tmp_path, name, settings, message):
 
 @pytest.mark.parametrize(
     ("container", "rate", "expected"),
-    [("MP3", 96_000, 48_000), ("MP3", 44_100, 44_100), ("OPUS", 44_100, 48_000), ("WAV", 96_000, 96_000)],
+    [
+        ("MP3", 96_000, 48_000),
+        ("MP3", 44_100, 44_100),
+        ("OPUS", 44_100, 48_000),
+        ("WAV", 96_000, 96_000),
+    ],
 )
 def test_rates_a_codec_does_not_know_are_converted(container, rate, expected):
     assert Encoding(container).rate_hz(rate) == expected
@@ -138,12 +143,14 @@ def test_a_dying_encoder_leaves_nothing_behind(tmp_path):
             for _ in range(50):
                 writer.write(noise(-20, 1))
 
-    with pytest.raises(UnwritableAudio, match="a.mp3 was not written"):
+    with pytest.raises(UnwritableAudio, match="was not written"):
         fail()
     assert list(tmp_path.iterdir()) == []
 
 
-@pytest.mark.parametrize(("from_hz", "to_hz"), [(48_000, 44_100), (44_100, 48_000), (96_000, 16_000)])
+@pytest.mark.parametrize(
+    ("from_hz", "to_hz"), [(48_000, 44_100), (44_100, 48_000), (96_000, 16_000)]
+)
 def test_rate_conversion_in_blocks_keeps_tone_level_and_length(from_hz, to_hz):
     sound = sine(-6, 2, 997, from_hz)
     resampler = Resampler(from_hz, to_hz, 1)

@@ -7,11 +7,12 @@ import pytest
 from scipy.special import exp1
 
 from tests.made_sound import RATE, level_db, noise, spoken
-from zesty_core.chain import RoomTone, run_chain
+from zesty_core.chain import run_chain
 from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.dsp.spectral import SpectralProcessor, window_samples
 from zesty_core.dsp.voice_gain import lsa_excess
 from zesty_core.recipe import ChainStep
+from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.noise_reduction import DepthPoint, NoiseReduction
 
@@ -96,7 +97,7 @@ def test_drifting_noise_is_followed():
     sound, _ = take()
     ramp = np.interp(np.arange(sound.shape[1]), [3 * RATE, 8 * RATE], [0, 6])
     drifting = (noise(-50, 11) * 10 ** (ramp / 20) + take()[1]).astype(np.float32)
-    tone = RoomTone(span=Span(0.5, 2.5))
+    tone = RoomTone(spans=(Span(0.5, 2.5),))
     end = slice(-RATE // 2, None)  # the made-up speech pauses there
     quiet = level_db(drifting[:, end])
     followed, _ = reduced(drifting, NoiseReduction(track_noise=True), room_tone=tone)
@@ -111,6 +112,48 @@ def test_a_click_in_the_room_tone_changes_little():
     window = window_samples(RATE)
     ratio = learn_noise(clicked, window).sum() / learn_noise(tone, window).sum()
     assert 10 * np.log10(ratio) == pytest.approx(0.0, abs=0.3)
+
+
+def test_several_spans_teach_as_one():
+    sound, _ = take()
+    sound[0, RATE + 5_000 : RATE + 9_000] += 0.05  # a knock between the spans
+    tone = RoomTone(spans=(Span(0.2, 0.9), Span(1.5, 2.8)))
+    out, result = reduced(sound, NoiseReduction(depth_db=12), room_tone=tone)
+    assert result.room_tone == Span(1.5, 2.8)  # the noise floor is read from the longest
+    assert level_db(out[0, : RATE // 2]) - level_db(sound[0, : RATE // 2]) == pytest.approx(
+        -12, abs=0.5
+    )
+
+
+def test_the_report_tells_what_was_taken_by_band():
+    sound, _ = take()
+    curve = (DepthPoint(freq_hz=700, depth_db=4), DepthPoint(freq_hz=5000, depth_db=16))
+    report = reduced(sound, NoiseReduction(depth_curve=curve))[1].points[0].report
+    bands = {b["freq_hz"]: b["change_db"] for b in report["room_tone_change_by_band"]}
+    assert bands[250] == pytest.approx(-4, abs=0.6)
+    assert bands[8000] == pytest.approx(-16, abs=0.6)
+    assert -16 < report["room_tone_change_db"] < -4
+    assert report["warble"] == pytest.approx(1.0, abs=0.1)
+
+
+def test_a_very_short_and_a_very_loud_room_tone_do_no_harm():
+    sound, voice = take()
+    brief, _ = reduced(sound, room_tone=RoomTone(spans=(Span(1.0, 1.06),)))
+    assert level_db(brief - voice) < level_db(sound - voice) - 4
+    loud = RoomTone(samples=noise(-10, 1), sample_rate_hz=RATE)
+    drowned, _ = reduced(sound, NoiseReduction(depth_db=12), room_tone=loud)
+    assert np.isfinite(drowned).all()
+    assert level_db(sound) - 12 < level_db(drowned) < level_db(sound)
+
+
+def test_hum_goes_down_with_the_rest():
+    sound, _ = take(-60)
+    t = np.arange(sound.shape[1]) / RATE
+    hum = sum(0.004 / k * np.sin(2 * np.pi * 50 * k * t) for k in (1, 2, 3))
+    _, result = reduced((sound + hum).astype(np.float32), NoiseReduction(depth_db=18))
+    assert result.before.hum.level_dbfs == pytest.approx(-50, abs=1)
+    after = result.after.hum
+    assert after is None or after.level_dbfs < result.before.hum.level_dbfs - 15
 
 
 @pytest.mark.parametrize("other_rate", [16_000, 44_100, 96_000])
@@ -132,7 +175,7 @@ UNCHANGED = {
     "no quiet stretch": (noise(-30, 3), None),
     "digital silence as room tone": (
         np.concatenate([np.zeros((1, RATE), np.float32), spoken(3)], axis=1),
-        RoomTone(span=Span(0.0, 0.9)),
+        RoomTone(spans=(Span(0.0, 0.9),)),
     ),
 }
 

@@ -10,10 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.made_sound import RATE, noise, sine, spoken
-from zesty_core.chain import Progress, RoomTone, run_chain
+from zesty_core.chain import Progress, run_chain
 from zesty_core.dsp import spectral
 from zesty_core.errors import BadInput, Cancelled
 from zesty_core.recipe import chain_from_json
+from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.registry import STEP_TYPES
 
@@ -194,4 +195,4 @@ def test_progress_rises_to_one_and_cancelling_stops():
 @pytest.mark.parametrize(("start_s", "end_s"), [(0.1, 0.12), (-1, 1), (2, 1), (5, 99)])
 def test_room_tone_that_does_not_fit_is_refused(start_s, end_s):
     with pytest.raises(BadInput, match="room tone"):
-        run(take(), FULL, room_tone=RoomTone(span=Span(start_s, end_s)))
+        run(take(), FULL, room_tone=RoomTone(spans=(Span(start_s, end_s),)))

@@ -24,9 +24,7 @@ def test_spectrum_agrees_with_an_independent_welch(rate):
     sound = noise(-30, 6, rate) + sine(-20, 6, 1000, rate)
     spectrum = measured(sound, rate).spectrum
     size = 2 * (len(spectrum.power) - 1)
-    _, density = welch(
-        sound[0], rate, "hann", size, size // 2, detrend=False, scaling="density"
-    )
+    _, density = welch(sound[0], rate, "hann", size, size // 2, detrend=False, scaling="density")
     expected = density * rate / size
     assert spectrum.power == pytest.approx(expected, rel=0.05)
     assert 10 * np.log10(spectrum.power.sum()) == pytest.approx(level_db(sound), abs=0.1)

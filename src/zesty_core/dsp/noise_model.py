@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.spectral import frame_spectra, hann
+from zesty_core.dsp.spectral import OVERLAP, frame_spectra, hann
 from zesty_core.signal import Block
 
 Spectrum = NDArray[np.float64]
@@ -15,6 +15,9 @@ Spectrum = NDArray[np.float64]
 #: Frames this far over the middle one hold a click or a breath, not the room.
 _ODD_FRAME_DB = 4.0
 _SILENT_POWER = 1e-18
+#: A frame this far under the learned noise holds nothing that was recorded.
+_NOTHING_RECORDED = 1e-2
+_ENOUGH_HEARD = 0.5
 #: With fewer frames than this the learned spectrum is smoothed, since single bins are unreliable.
 _ENOUGH_FRAMES = 40
 
@@ -59,10 +62,12 @@ class DriftTracker:
 
     REACH_S = 2.0
     MOST_DB = 9.0
-    _MEAN_S = 0.25
+    _MEAN_S = 0.08
     _BANDS = 20
-    #: Mean of the smallest of many short-time means of steady noise, relative to its true mean.
-    _BIAS = 0.80
+    #: How many standard deviations the smallest of many short-time means lies below their mean.
+    _DEPTH = 2.15
+    #: Bins, and frames, that carry one independent value.
+    _BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
 
     @property
     def reach_frames(self) -> int:
@@ -71,18 +76,28 @@ class DriftTracker:
 
     def scale(self, snr: NDArray[np.float32]) -> NDArray[np.float32]:
         """Factor on the learned noise power, shape of ``snr`` (frames, bins)."""
-        from scipy.ndimage import minimum_filter1d, uniform_filter1d
+        from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
 
         edges = self._edges(snr.shape[1])
         bands = np.add.reduceat(snr, edges[:-1], axis=1) / np.diff(edges)
-        mean = uniform_filter1d(bands, self._frames(self._MEAN_S), axis=0, mode="nearest")
-        # Digital silence says nothing about the room.
-        mean = np.where(mean < 1e-4, 1.0, mean)
+        # Digital silence says nothing about the room, nor do frames that reach into it.
+        silent = bands.mean(axis=1) < _NOTHING_RECORDED
+        heard = 1.0 - maximum_filter1d(silent.astype(float), 2 * OVERLAP + 1, mode="nearest")
+        width = self._frames(self._MEAN_S)
+        weight = uniform_filter1d(heard, width, mode="nearest")[:, None]
+        mean = uniform_filter1d(bands * heard[:, None], width, axis=0, mode="nearest")
+        mean = np.divide(mean, weight, out=np.ones_like(mean), where=weight > _ENOUGH_HEARD)
         low = minimum_filter1d(mean, 2 * self._frames(self.REACH_S) + 1, axis=0, mode="nearest")
-        low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / self._BIAS
+        low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / self._bias(edges)
         limit = 10.0 ** (self.MOST_DB / 10.0)
         low = np.clip(low, 1.0 / limit, limit)
         return np.repeat(low, np.diff(edges), axis=1).astype(np.float32)
+
+    def _bias(self, edges: NDArray[np.int64]) -> NDArray[np.float64]:
+        """Smallest short-time mean of steady noise in each band, relative to its true mean."""
+        values = np.maximum(1.0, np.diff(edges) / self._BINS_PER_VALUE)
+        values = values * max(1.0, self._frames(self._MEAN_S) / self._FRAMES_PER_VALUE)
+        return np.asarray(np.maximum(0.35, 1.0 - self._DEPTH / np.sqrt(values)))
 
     def _frames(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))

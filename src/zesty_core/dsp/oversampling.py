@@ -102,8 +102,8 @@ def extremes_between(
         sample_high = own_high if own_high > sample_high else sample_high
         low = own_low if own_low < low else low
         high = own_high if own_high > high else high
-        near_low = min(before_low, min(own_low, after_low))
-        near_high = max(before_high, max(own_high, after_high))
+        near_low = min(before_low, own_low, after_low)
+        near_high = max(before_high, own_high, after_high)
         before_low, before_high = own_low, own_high
         if size < LEFT:
             before_low, before_high = near_low, near_high

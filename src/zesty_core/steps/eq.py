@@ -146,11 +146,7 @@ class Eq(Step):
     @property
     def memory_s(self) -> float:
         """The longest ring of a band: its amplitude falls by 60 dB in 2.2 Q / f."""
-        rings = [
-            2.2 * max(b.q, 1.0) / b.freq_hz
-            for b in self.bands
-            if not b.is_neutral
-        ]
+        rings = [2.2 * max(b.q, 1.0) / b.freq_hz for b in self.bands if not b.is_neutral]
         return min(4.0, 2.0 * max(rings, default=0.0))
 
     def start(self, info: SignalInfo, facts: Facts) -> EqProcessor:

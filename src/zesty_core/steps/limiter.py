@@ -121,7 +121,7 @@ def _below(peak: Block, first: int, ceiling: float) -> int:
 
 
 @kernel
-def _gains(
+def _gains(  # noqa: PLR0915 - one loop, so that its state stays in registers
     peak: Block,
     ceiling: float,
     pace: NDArray[np.float64],

@@ -139,7 +139,9 @@ class Multiband(Step):
             f"{f / 1000:g} kHz" if f >= 1000 else f"{f:g} Hz" for f in self.crossovers_hz
         )
         ratios = ", ".join(f"{b.ratio:g}:1" for b in self.bands)
-        return f"Splits the voice at {edges} and evens each band by itself, from low to high {ratios}."
+        return (
+            f"Splits the voice at {edges} and evens each band by itself, from low to high {ratios}."
+        )
 
 
 def _band_levels(measures: Measures | None, edges_hz: list[float]) -> list[float] | None:

@@ -19,11 +19,14 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.noise_model import DriftTracker, learn_noise
 from zesty_core.dsp.spectral import OVERLAP, SpectralProcessor, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
+from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measure.warble import warble_ratio
+from zesty_core.room_tone import LEAST_S
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
 
-LEAST_ROOM_TONE_S = 0.05
+_OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
 #: Context of a chunk: the recursions have forgotten what lies further away.
 _BEFORE_S, _AFTER_S = 0.5, 0.35
 
@@ -63,12 +66,12 @@ class NoiseReduction(Step):
     depth_db: float = number(
         "Depth",
         unit="dB",
-        default=12.0,
+        default=18.0,
         low=0,
         high=40,
-        usual=(8, 18),
+        usual=(10, 20),
         increment=0.5,
-        help="How far the noise is turned down. More than 18 dB begins to be heard.",
+        help="How far the noise is turned down. More than 20 dB begins to be heard.",
     )
     margin_db: float = number(
         "Margin",
@@ -83,17 +86,17 @@ class NoiseReduction(Step):
     smoothing_oct: float = number(
         "Smoothing",
         unit="oct",
-        default=0.08,
+        default=0.0,
         low=0,
         high=2,
-        usual=(0.05, 0.3),
+        usual=(0, 0.2),
         increment=0.01,
         help="Evens the gain across frequency against warbling.",
     )
     release_ms: float = number(
         "Release",
         unit="ms",
-        default=15.0,
+        default=0.0,
         low=0,
         high=200,
         usual=(0, 60),
@@ -155,12 +158,13 @@ class NoiseReduction(Step):
         tone, rate = survey.room_tone, survey.info.sample_rate_hz
         if tone is None:
             return {"noise_power": [], "note": "left as it is: no room tone was found or marked"}
-        if tone.shape[1] < round(LEAST_ROOM_TONE_S * rate):
+        if tone.shape[1] < round(LEAST_S * rate):
             return {
                 "noise_power": [],
-                "note": f"left as it is: the room tone is shorter than {LEAST_ROOM_TONE_S:g} s",
+                "note": f"left as it is: the room tone is shorter than {LEAST_S:g} s",
             }
         learned: list[list[float]] = []
+        untouched = tone
         for _ in range(self.passes):
             noise = learn_noise(tone, window_samples(rate))
             if noise is None:
@@ -171,13 +175,14 @@ class NoiseReduction(Step):
             learned.append([float(v) for v in noise])
             one = self._pass(SignalInfo(rate, *tone.shape), learned[-1])
             tone = np.concatenate([one.push(tone), one.finish()], axis=1)
-        return {"noise_power": learned}
+        return {"noise_power": learned, "report": _done_to_room_tone(untouched, tone, rate)}
 
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
         if not facts["noise_power"]:
             return GainProcessor.idle(info, facts["note"])
-        return NoiseReductionProcessor([self._pass(info, n) for n in facts["noise_power"]])
+        passes = [self._pass(info, noise) for noise in facts["noise_power"]]
+        return NoiseReductionProcessor(passes, facts["report"])
 
     def _pass(self, info: SignalInfo, noise: list[float]) -> SpectralProcessor:
         rule = _Rule(self, info.sample_rate_hz, np.array(noise))
@@ -260,8 +265,8 @@ class _Rule:
 class NoiseReductionProcessor:
     """The passes on one signal."""
 
-    def __init__(self, passes: list[SpectralProcessor]) -> None:
-        self._passes = passes
+    def __init__(self, passes: list[SpectralProcessor], report: dict[str, Any]) -> None:
+        self._passes, self._report = passes, report
         self._before = self._after = 0.0
 
     def push(self, block: Block) -> Block:
@@ -282,7 +287,39 @@ class NoiseReductionProcessor:
         return rest
 
     def report(self) -> dict[str, Any]:
-        """Share of the sound's energy that was taken away, in dB."""
+        """What was done to the room tone, and the share of all energy that was taken, in dB."""
         if self._after <= 0.0 or self._before <= 0.0:
-            return {}
-        return {"energy_change_db": round(10.0 * math.log10(self._after / self._before), 2)}
+            return self._report
+        change_db = 10.0 * math.log10(self._after / self._before)
+        return self._report | {"energy_change_db": round(change_db, 2)}
+
+
+def _done_to_room_tone(before: Block, after: Block, rate: int) -> dict[str, Any]:
+    """Change of the room tone's level, whole and by octave, and whether it warbles."""
+    spectra = []
+    for sound in (before, after):
+        meter = SpectrumMeter(rate, len(sound))
+        meter.push(sound)
+        spectra.append(meter.finish())
+    old, new = spectra
+    if old is None or new is None:
+        return {}
+    bands = [
+        {"freq_hz": freq_hz, "change_db": round(change, 1)}
+        for freq_hz in _OCTAVES_HZ
+        if freq_hz * math.sqrt(2.0) <= rate / 2
+        and (change := _change_db(old, new, freq_hz / math.sqrt(2.0), freq_hz * math.sqrt(2.0)))
+        is not None
+    ]
+    whole = _change_db(old, new, 0.0, rate / 2)
+    ratio = warble_ratio(before, after, rate)
+    return {
+        "room_tone_change_db": None if whole is None else round(whole, 1),
+        "room_tone_change_by_band": bands,
+        "warble": None if ratio is None else round(ratio, 2),
+    }
+
+
+def _change_db(old: Spectrum, new: Spectrum, low_hz: float, high_hz: float) -> float | None:
+    before, after = old.band_power(low_hz, high_hz), new.band_power(low_hz, high_hz)
+    return 10.0 * math.log10(after / before) if before > 0.0 and after > 0.0 else None

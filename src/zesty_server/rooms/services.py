@@ -8,8 +8,8 @@ import numpy as np
 from django.db import transaction
 
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import RoomTone as CoreRoomTone
 from zesty_core.errors import BadInput
+from zesty_core.room_tone import RoomTone as CoreRoomTone
 from zesty_core.signal import Span
 from zesty_core.units import level_or_none, power_to_db
 from zesty_server.rooms.models import RoomTone
@@ -28,7 +28,7 @@ def mark_room_tone(recording: Recording, start_s: float, end_s: float, name: str
     """
     source = open_audio(recording)
     span = Span(start_s, end_s)
-    CoreRoomTone(span=span).checked(source.info)
+    CoreRoomTone(spans=(span,)).checked(source.info)
     start, stop = span.samples(source.info.sample_rate_hz)
     sound = source.read(start, min(stop, start + round(_MOST_READ_S * source.info.sample_rate_hz)))
     power = float(np.var(sound, axis=1, dtype=np.float64).mean())
@@ -69,7 +69,7 @@ def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     if tone is None:
         return None
     if tone.recording_id == recording.pk:
-        return CoreRoomTone(span=Span(tone.start_s, tone.end_s))
+        return CoreRoomTone(spans=(Span(tone.start_s, tone.end_s),))
     source = open_audio(tone.recording)
     rate = source.info.sample_rate_hz
     start, stop = Span(tone.start_s, tone.end_s).samples(rate)

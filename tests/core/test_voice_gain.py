@@ -1,0 +1,55 @@
+"""Parts of the noise reduction's gain against exact formulas."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy.fft import dct
+
+from zesty_core.dsp.fast_powers import exp2_row, log2_row
+from zesty_core.dsp.presence import presence
+from zesty_core.dsp.voice_gain import voice_gain
+from zesty_core.dsp.voice_model import voice_model
+
+HOP_S, BIN_HZ = 256 / 48_000, 48_000 / 1024
+
+
+def frames_of_noise(frames=400, seed=1):
+    return np.random.default_rng(seed).exponential(1.0, (frames, 513)).astype(np.float32)
+
+
+def test_fast_logarithm_and_power_are_near_the_exact_ones():
+    values = np.exp(np.random.default_rng(0).uniform(-40, 40, 20_000)).astype(np.float32)
+    logs, powers = np.empty_like(values), np.empty_like(values)
+    log2_row(values, logs)
+    assert np.abs(logs - np.log2(values.astype(np.float64))).max() < 2e-5
+    exp2_row(logs, powers)
+    assert np.abs(powers / values.astype(np.float64) - 1).max() < 3e-5
+
+
+def test_the_model_of_a_steady_spectrum_is_that_spectrum():
+    shape = 2.0 + np.cos(np.arange(513) / 20)
+    snr = np.tile(1.0 + 10**shape, (200, 1)).astype(np.float32)
+    model = voice_model(snr, HOP_S, BIN_HZ)
+    assert model[100] == pytest.approx(shape * np.log2(10), abs=1e-3)
+    assert dct(dct(shape, 1), 1) == pytest.approx(1024 * shape)  # what the module relies on
+
+
+def test_noise_is_absent_and_speech_present():
+    snr = frames_of_noise()
+    assert presence(snr, HOP_S, BIN_HZ, np.empty_like(snr)).mean() < 0.01
+    snr[150:250, 20:120] *= 20
+    found = presence(snr, HOP_S, BIN_HZ, np.empty_like(snr))
+    assert found[160:240, 30:110].min() > 0.99
+    assert found[:100].mean() < 0.01
+
+
+@pytest.mark.parametrize("floor", [0.1, 0.5, 1.0])
+def test_gains_stay_between_floor_and_one(floor):
+    power = frames_of_noise()
+    power[100:200] *= 1000
+    gain = voice_gain(power, np.ones(513), np.full(513, floor, np.float32), HOP_S, BIN_HZ)
+    assert gain.min() >= floor - 1e-6
+    assert gain.max() <= 1.0
+    assert gain[120:180].mean() > 0.98
+    assert gain[:60].mean() == pytest.approx(floor, abs=0.01)
