@@ -108,6 +108,15 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def run() -> int:
+    """The console script."""
+    if len(sys.argv) > 1 and sys.argv[1] in ("measure", "process"):
+        from zesty_cli.quiet import silence_libraries
+
+        silence_libraries()
+    return main()
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command line; returns the exit code."""
     options = _parser().parse_args(arguments)
@@ -152,4 +161,4 @@ def _run(options: argparse.Namespace) -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(run())

@@ -21,7 +21,7 @@ from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.chain import ChainResult, run_chain
-from zesty_core.errors import BadInput, UnwritableAudio
+from zesty_core.errors import BadInput
 from zesty_core.measure.report import Measures
 from zesty_core.recipe import Recipe, read_recipe
 from zesty_core.room_tone import LONGEST_S, RoomTone
@@ -97,7 +97,7 @@ def _check_out(out: Path, source: Path, force: bool) -> None:
     if out.exists() and not force:
         raise BadInput(f"{out.name} exists already; --force replaces it", path="out")
     if not out.parent.is_dir():
-        raise UnwritableAudio(out.name, f"the folder {out.parent} does not exist")
+        raise BadInput(f"{out.name}: the folder {out.parent} does not exist", path="out")
 
 
 def _cuts(spans: list[tuple[float, float]], duration_s: float) -> list[Span]:

@@ -61,11 +61,46 @@ def test_integrated_agrees_with_reference_library(sound):
     assert meter_of(sound).integrated_lufs() == pytest.approx(expected, abs=0.1)
 
 
-# EBU Tech 3341 cases 9 and 12 in their plainest form: the maximum of a steady tone is the tone.
-def test_momentary_and_short_term_maximum():
-    meter = meter_of(parts((-40, 5), (-23, 4), (-40, 5)))
-    assert meter.momentary_max_lufs() == pytest.approx(-23.0, abs=0.1)
-    assert meter.short_term_max_lufs() == pytest.approx(-23.0, abs=0.1)
+def silence(duration_s):
+    return np.zeros((2, round(duration_s * RATE)), np.float32)
+
+
+# EBU Tech 3341, table 1, cases 9 and 12: patterns whose every window holds the same energy.
+@pytest.mark.parametrize(
+    ("case", "pattern", "times", "maximum"),
+    [
+        (9, [(-20, 1.34), (-30, 1.66)], 5, "short_term_max_lufs"),
+        (12, [(-20, 0.18), (-30, 0.22)], 25, "momentary_max_lufs"),
+    ],
+)
+def test_patterns_ebu_3341(case, pattern, times, maximum):
+    assert getattr(meter_of(parts(*pattern * times)), maximum)() == pytest.approx(-23.0, abs=0.1)
+
+
+# Cases 10 and 13 (values from memory): a burst as long as the window, 20 times with a later start.
+@pytest.mark.parametrize(
+    ("case", "step_s", "burst_s", "maximum"),
+    [(10, 0.15, 3.0, "short_term_max_lufs"), (13, 0.02, 0.4, "momentary_max_lufs")],
+)
+def test_bursts_at_any_offset_ebu_3341(case, step_s, burst_s, maximum):
+    for i in range(20):
+        burst = sine(-23, burst_s, channels=2)
+        sound = np.concatenate([silence(i * step_s), burst, silence(1)], axis=1)
+        assert getattr(meter_of(sound), maximum)() == pytest.approx(-23.0, abs=0.1)
+
+
+# Cases 11 and 14: each burst is a LU louder than the one before, all in one stream.
+@pytest.mark.parametrize(
+    ("case", "step_s", "burst_s", "maximum"),
+    [(11, 0.15, 3.0, "short_term_max_lufs"), (14, 0.02, 0.4, "momentary_max_lufs")],
+)
+def test_rising_bursts_ebu_3341(case, step_s, burst_s, maximum):
+    meter = LoudnessMeter(RATE, 2)
+    for i in range(20):
+        meter.push(silence(i * step_s))
+        meter.push(sine(-38 + i, burst_s, channels=2))
+        meter.push(silence(3))
+        assert getattr(meter, maximum)() == pytest.approx(-38.0 + i, abs=0.1)
 
 
 # EBU Tech 3342, table 1, cases 1 to 4, tolerance 1 LU.
