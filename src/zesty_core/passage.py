@@ -123,7 +123,8 @@ def _stretch(
     memory_s = math.ceil(memory_s / _PRE_ROLL_STEP_S) * _PRE_ROLL_STEP_S
     ahead_s = math.ceil(ahead_s / _LOOK_AHEAD_STEP_S) * _LOOK_AHEAD_STEP_S
     # Frames of the short-time spectrum and control decisions fall where they do in the whole file.
-    grid = math.lcm(window_samples(rate) // OVERLAP, _CONTROL_GRID)
+    # Frames are looked at in pairs.
+    grid = math.lcm(2 * window_samples(rate) // OVERLAP, _CONTROL_GRID)
     start = max(0, first - round(memory_s * rate)) // grid * grid
     return start, min(info.length_samples, last + round(ahead_s * rate))
 

@@ -13,12 +13,12 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 _KAISER_BETA = 5.65  # stop band 60 dB down
-_TAPS_S = 256 / 48_000
+_TAPS_S = 160 / 48_000
 _GROUP = 64
 
 
 def band_pass(low_hz: float, high_hz: float, sample_rate_hz: int) -> NDArray[np.float32]:
-    """Taps, an odd number, about 5 ms long; the band's edges are 6 dB down."""
+    """Taps, an odd number, about 3 ms long; the band's edges are 6 dB down."""
     half = round(_TAPS_S * sample_rate_hz / 2)
     n = np.arange(-half, half + 1)
     high, low = (min(f, 0.499 * sample_rate_hz) / sample_rate_hz for f in (high_hz, low_hz))

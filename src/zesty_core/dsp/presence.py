@@ -43,14 +43,15 @@ _BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
 
 @kernel
 def _running_sums(snr: Frames, most: float, out: Frames) -> None:
-    """Per frame the sum of all bins below each bin, every value held under ``most``."""
-    limit = np.float32(most)
-    for t in range(snr.shape[0]):
-        row, sums = snr[t], out[t]
+    """Per pair of frames the sum of all bins below each bin, every value held under ``most``."""
+    limit, half = np.float32(most), np.float32(0.5)
+    for pair in range(out.shape[0]):
+        one, other = snr[2 * pair], snr[min(2 * pair + 1, snr.shape[0] - 1)]
+        sums = out[pair]
         total = np.float64(0.0)
         sums[0] = np.float32(0.0)
-        for k in range(row.shape[0]):
-            total += min(row[k], limit)
+        for k in range(one.shape[0]):
+            total += half * (min(one[k], limit) + min(other[k], limit))
             sums[k + 1] = np.float32(total)
 
 
@@ -123,26 +124,39 @@ def _add_evidence(
         _weigh(mean, slope, offset, product[t])
 
 
-def presence(snr: Frames, hop_s: float, bin_hz: float, product: Frames) -> Frames:
+@kernel
+def _spread(pairs: Frames, out: Frames) -> None:
+    """Presence of every frame from the absence of every pair."""
+    one = np.float32(1.0)
+    for t in range(out.shape[0]):
+        absent, row = pairs[t // 2], out[t]
+        for k in range(row.shape[0]):
+            row[k] = one - absent[k]
+
+
+def presence(snr: Frames, hop_s: float, bin_hz: float, out: Frames) -> Frames:
     """Probability, 0..1, that the voice is present in any of the neighbourhoods.
 
-    ``product`` is memory to answer in.
+    Neighbourhoods are long against a frame, so frames are taken in pairs. ``out`` is memory to
+    answer in.
     """
     frames, bins = snr.shape
-    sums = np.empty((frames, bins + 1), np.float32)
+    pairs = (frames + 1) // 2
+    sums = np.empty((pairs, bins + 1), np.float32)
     _running_sums(snr, float(_MOST_SNR), sums)
-    product.fill(1.0)
+    absent = np.ones((pairs, bins), np.float32)
+    position = np.arange(bins)
     for near in NEIGHBOURHOODS:
-        time_half = max(1, round(near.time_s / hop_s / 2))
+        time_half = max(1, round(near.time_s / hop_s / 4))
         freq_half = max(1, round(near.freq_hz / bin_hz / 2))
         prior = 10.0 ** (near.prior_db / 10.0)
-        position = np.arange(bins)
         width = np.minimum(position + freq_half, bins - 1) - np.maximum(position - freq_half, 0) + 1
         values = np.maximum(1.0, width / _BINS_PER_VALUE) * max(
-            1.0, (2 * time_half + 1) / _FRAMES_PER_VALUE
+            1.0, 2 * (2 * time_half + 1) / _FRAMES_PER_VALUE
         )
         # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
         slope = (values * prior / (1.0 + prior)).astype(np.float32)
         offset = (values * math.log1p(prior)).astype(np.float32)
-        _add_evidence(sums, time_half, freq_half, slope, offset, product)
-    return np.subtract(np.float32(1.0), product, out=product)
+        _add_evidence(sums, time_half, freq_half, slope, offset, absent)
+    _spread(absent, out)
+    return out

@@ -213,7 +213,7 @@ class FullMeter:
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
         self._clipping = ClippingMeter(info.channels)
         self._hum = HumMeter(info.sample_rate_hz) if "hum" in parts else None
-        self._spectrum = SpectrumMeter(info.sample_rate_hz, info.channels)
+        self._spectrum = SpectrumMeter(info)
         meters: dict[str, Meter] = {
             "peak": self._peak,
             "loudness": self._loudness,

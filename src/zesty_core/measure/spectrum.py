@@ -1,4 +1,6 @@
-"""Average spectrum: Welch's method with half-overlapping Hann windows, and third-octave bands.
+"""Average spectrum: Welch's method with Hann windows, and third-octave bands.
+
+Windows overlap by half, or stand side by side in recordings so long that it makes no difference.
 
 Welch, IEEE Trans. Audio Electroacoust. 15(2), 1967; bands by IEC 61260-1, base ten. Powers are
 scaled so that they add up to the mean square of the sound.
@@ -15,12 +17,14 @@ import scipy.fft
 from numpy.typing import NDArray
 
 from zesty_core.dsp.spectral import add_power, cut_frames, hann
-from zesty_core.signal import Block
+from zesty_core.signal import Block, SignalInfo
 from zesty_core.units import level_or_none, power_to_db
 
 _WINDOW_S = 4096 / 48_000
 #: Frames are always transformed in groups of this size, so that rounding cannot depend on blocks.
 _TOGETHER = 16
+#: From this length on, thousands of windows are averaged anyway.
+_LONG_S = 120.0
 _FIRST_BAND, _LAST_BAND = -16, 13  # 25 Hz to 20 kHz
 
 
@@ -59,10 +63,12 @@ class Spectrum:
 class SpectrumMeter:
     """Average over all frames and channels."""
 
-    def __init__(self, sample_rate_hz: int, channels: int) -> None:
+    def __init__(self, info: SignalInfo) -> None:
+        sample_rate_hz, channels = info.sample_rate_hz, info.channels
         size = scipy.fft.next_fast_len(round(_WINDOW_S * sample_rate_hz), real=True)
         self._size = size + size % 2
-        self._hop = self._size // 2
+        self._hop = self._size // 2 if info.duration_s < _LONG_S else self._size
+        self._shared = self._size - self._hop
         self._bin_hz = sample_rate_hz / self._size
         self._window = hann(self._size)
         self._open = np.zeros((channels, 0), np.float32)
@@ -73,15 +79,15 @@ class SpectrumMeter:
         """Take the next block into account."""
         samples = np.concatenate([self._open, block], axis=1)
         group = _TOGETHER * self._hop
-        groups = max(0, (samples.shape[1] - self._hop) // group)
+        groups = max(0, (samples.shape[1] - self._shared) // group)
         for first in range(groups):
-            self._add(samples[:, first * group : (first + 1) * group + self._hop], _TOGETHER)
+            self._add(samples[:, first * group : (first + 1) * group + self._shared], _TOGETHER)
         self._open = samples[:, groups * group :].copy()
 
     def finish(self) -> Spectrum | None:
         """Spectrum of everything pushed; None when there was nothing."""
         left = self._open.shape[1]
-        whole = max(0, (left - self._hop) // self._hop)
+        whole = max(0, (left - self._shared) // self._hop)
         if whole:
             self._add(self._open, whole)
         elif self._frames == 0:

@@ -224,11 +224,15 @@ class DeEsserProcessor:
         self._most_db = step.max_reduction_db
         self._taps = band_pass(step.low_hz, step.high_hz, rate)
         self._half = len(self._taps) // 2
-        steep = biquad.BUTTERWORTH_Q[24]
-        sections = [biquad.high_pass(step.low_hz, q, rate) for q in steep]
+        q = biquad.BUTTERWORTH_Q[12][0]
+        sections = [biquad.high_pass(step.low_hz, q, rate)]
         if step.high_hz < _HIGHEST_SHARE * rate:
-            sections += [biquad.low_pass(step.high_hz, q, rate) for q in steep]
-        self._ear = biquad.Cascade(np.array(sections), info.channels)
+            sections.append(biquad.low_pass(step.high_hz, q, rate))
+        # In the middle of the band the detector hears the true level.
+        middle_hz = np.array([min(np.sqrt(step.low_hz * step.high_hz), _HIGHEST_SHARE * rate)])
+        rows = np.array(sections)
+        rows[0, :3] *= 10.0 ** (-biquad.response_db(rows, middle_hz, rate)[0] / 20.0)
+        self._ear = biquad.Cascade(rows, info.channels)
         control_rate = rate / CONTROL_SAMPLES
         self._paces = np.array(
             [

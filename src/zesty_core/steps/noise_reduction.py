@@ -246,7 +246,8 @@ class _Rule:
         self._keep = math.exp(-self._hop_s / release_s) if release_s > 0 else 0.0
         self._tracker = DriftTracker(self._hop_s, self._bin_hz) if step.track_noise else None
         reach = self._tracker.reach_frames if self._tracker else 0
-        self.frames_before = max(reach, round(_BEFORE_S / self._hop_s))
+        # An even number: frames are looked at in pairs, which must fall alike in every chunk.
+        self.frames_before = 2 * round(max(reach, _BEFORE_S / self._hop_s) / 2)
         self.frames_after = max(reach, round(_AFTER_S / self._hop_s))
 
     def __call__(self, power: NDArray[np.float32], first_frame: int) -> NDArray[np.float32]:
@@ -298,7 +299,7 @@ def _done_to_room_tone(before: Block, after: Block, rate: int) -> dict[str, Any]
     """Change of the room tone's level, whole and by octave, and whether it warbles."""
     spectra = []
     for sound in (before, after):
-        meter = SpectrumMeter(rate, len(sound))
+        meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
         meter.push(sound)
         spectra.append(meter.finish())
     old, new = spectra
