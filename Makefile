@@ -73,6 +73,7 @@ bench: setup samples $(VENV)/installed-dev
 
 ## Refresh the files that tests compare with; read the difference before committing.
 golden: setup $(VENV)/installed-dev types
+	$(BIN)/python docs/steps/make.py
 	$(BIN)/pytest tests/core/test_golden.py tests/cli --golden || true
 	git diff --stat
 
