@@ -34,7 +34,7 @@ export function WorkbenchHead(props: Props) {
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 60 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Typography variant="h1" noWrap title={recording.name}>
+        <Typography variant="h1" noWrap title={recording.name} sx={{ pb: 0.5 }}>
           {recording.name}
         </Typography>
         <Typography variant="body2" color="textSecondary">
