@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 
+from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.report import Measures, measure
 from zesty_core.signal import Span
@@ -31,7 +32,8 @@ def measure_command(options: argparse.Namespace) -> int:
         span = Span.checked(start_s, end_s, "--room-tone", source.info.duration_s)
     measures = measure(source.blocks(), source.info, span)
     if options.json:
-        print(json.dumps({"file": source.name, **measures.as_json()}, indent=2))
+        advice = [finding.as_json() for finding in intake_advice(measures)]
+        print(json.dumps({"file": source.name, **measures.as_json(), "advice": advice}, indent=2))
     else:
         print("\n".join(_lines(source.name, measures)))
     return 0
@@ -52,4 +54,8 @@ def _lines(name: str, measures: Measures) -> list[str]:
         lines.append(f"{label:>15} {shown}")
     offsets = ", ".join(f"{v:+.5f}" for v in measures.dc_offset)
     lines += [f"{'DC offset':>15}  {offsets}", f"{'clipped runs':>15} {measures.clipped_runs:8d}"]
+    if measures.hum:
+        hum = measures.hum
+        lines.append(f"{'hum':>15} {hum.level_dbfs:8.1f} dBFS at {hum.base_hz} Hz and harmonics")
+    lines += [f"advice: {finding.text}" for finding in intake_advice(measures)]
     return lines

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import pytest
-
 from docs.steps.make import pages
 from docs.steps.words import WORDS
+
 from zesty_core.steps.registry import STEP_TYPES
 
 

@@ -13,7 +13,9 @@ from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.measure.hum import Hum, HumMeter
 from zesty_core.measure.loudness import LoudnessMeter
+from zesty_core.measure.moments import Moments, MomentsMeter
 from zesty_core.measure.noise import NoiseFloor, NoiseMeter
+from zesty_core.measure.sides import Sides, SidesMeter
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
 from zesty_core.measure.true_peak import TruePeakMeter
@@ -66,6 +68,9 @@ class Measures:
     clipped_at_s: tuple[float, ...]
     hum: Hum | None
     spectrum: Spectrum | None
+    #: Of stereo recordings.
+    sides: Sides | None
+    moments: Moments | None
     reasons: dict[str, str]
     #: Parts that were measured; the figures of the others are None or empty.
     parts: frozenset[str]
@@ -77,7 +82,7 @@ class Measures:
 
     def as_json(self) -> dict[str, Any]:
         """JSON object with levels rounded to 0.01 dB; no NaN, no infinity."""
-        data = dataclasses.asdict(dataclasses.replace(self, spectrum=None))
+        data = dataclasses.asdict(dataclasses.replace(self, spectrum=None, moments=None))
         for internal in ("parts", "sample_extremes", "true_extremes"):
             del data[internal]
         rounded = {k: round(v, 2) if isinstance(v, float) else v for k, v in data.items()}
@@ -91,6 +96,12 @@ class Measures:
                 "above_db": round(self.hum.above_db, 2),
                 "lines_hz": list(self.hum.lines_hz),
             }
+        if self.sides:
+            rounded["sides"] = {
+                k: None if v is None else round(v, 2)
+                for k, v in dataclasses.asdict(self.sides).items()
+            }
+        rounded["moments"] = self.moments and dataclasses.asdict(self.moments)
         rounded["spectrum"] = self.spectrum and [
             {"freq_hz": freq_hz, "level_dbfs": None if level is None else round(level, 2)}
             for freq_hz, level in self.spectrum.third_octaves()
@@ -113,6 +124,11 @@ class Measures:
             hum=self.hum
             and dataclasses.replace(self.hum, level_dbfs=self.hum.level_dbfs + gain_db),
             spectrum=self.spectrum and self.spectrum.shifted(gain_db),
+            sides=self.sides
+            and Sides(
+                *(None if v is None else v + gain_db for v in dataclasses.astuple(self.sides))
+            ),
+            moments=self.moments and self.moments.shifted(gain_db),
             dc_offset=tuple(v * factor for v in self.dc_offset),
             sample_extremes=tuple((a * factor, b * factor) for a, b in self.sample_extremes),
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
@@ -198,7 +214,9 @@ class FullMeter:
     answer None.
     """
 
-    PARTS = frozenset({"peak", "speech", "loudness", "noise", "clipping", "hum", "spectrum"})
+    PARTS = frozenset(
+        {"peak", "speech", "loudness", "noise", "clipping", "hum", "spectrum", "moments"}
+    )
 
     def __init__(
         self,
@@ -214,6 +232,9 @@ class FullMeter:
         self._clipping = ClippingMeter(info.channels)
         self._hum = HumMeter(info.sample_rate_hz) if "hum" in parts else None
         self._spectrum = SpectrumMeter(info)
+        wanted = "moments" in parts
+        self._moments = MomentsMeter(info.sample_rate_hz, info.channels) if wanted else None
+        self._sides = SidesMeter() if wanted and info.channels == 2 else None
         meters: dict[str, Meter] = {
             "peak": self._peak,
             "loudness": self._loudness,
@@ -234,6 +255,10 @@ class FullMeter:
         self._noise.push_hops(hops)
         if self._hum:
             self._hum.push_hops(hops)
+        if self._moments:
+            self._moments.push_hops(hops)
+        if self._sides:
+            self._sides.push(block)
         for squares in hops[..., SQUARES]:
             self._energy = added_in_order(self._energy, squares)
         self._samples += block.shape[1]
@@ -280,11 +305,22 @@ class FullMeter:
             clipped_at_s=tuple(m / rate for m in self._clipping.marks),
             hum=self._hum.finish() if self._hum else None,
             spectrum=self._spectrum.finish(),
+            sides=self._sides.finish() if self._sides else None,
+            moments=self._moments_given(voice, floor),
             reasons=reasons,
             parts=self._parts,
             found_room_tone=self._noise.find_room_tone(voice[0] if voice else None),
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),
+        )
+
+    def _moments_given(
+        self, voice: tuple[float, float] | None, floor: NoiseFloor | None
+    ) -> Moments | None:
+        if self._moments is None:
+            return None
+        return self._moments.finish(
+            voice[0] if voice else None, floor.level_dbfs if floor else None
         )
 
     def _offset(self) -> Any:

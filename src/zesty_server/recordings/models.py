@@ -18,6 +18,11 @@ class Recording(Job):
 
     name = models.CharField(max_length=200, help_text="Title shown; starts as the file's name.")
     label = models.CharField(max_length=200, blank=True, help_text="Role, room, show: free text.")
+    group = models.CharField(max_length=200, blank=True, help_text="Show, client or project.")
+    take = models.PositiveIntegerField(null=True, blank=True, help_text="Number of the take.")
+    notes = models.TextField(blank=True)
+    cuts = models.JSONField(default=list, help_text="Spans left out, in seconds of the original.")
+    deleted_at = models.DateTimeField(null=True, blank=True, help_text="When it was put away.")
     original_name = models.CharField(max_length=255)
     size_bytes = models.BigIntegerField()
     sha256 = models.CharField(max_length=64, blank=True)
@@ -27,6 +32,7 @@ class Recording(Job):
     channels = models.PositiveSmallIntegerField(default=0)
     length_samples = models.BigIntegerField(default=0)
     measures = models.JSONField(null=True)
+    advice = models.JSONField(default=list, help_text="Findings of the intake.")
     chain = models.JSONField(default=list, help_text="Steps in order, as in a recipe.")
     recipe = models.ForeignKey(
         "recipes.Recipe",

@@ -1,0 +1,47 @@
+"""What a finding is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Act:
+    """The one thing to click: ``kind`` says what, ``with_`` what with.
+
+    Kinds: ``add_step`` (a step as in a recipe), ``go_to`` (a time), ``mono`` (a choice of channel),
+    ``mark_room_tone`` (nothing more).
+    """
+
+    kind: str
+    label: str
+    with_: dict[str, Any] = field(default_factory=dict)
+
+    def as_json(self) -> dict[str, Any]:
+        """JSON object."""
+        return {"kind": self.kind, "label": self.label, "with": self.with_}
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One short finding: a stable ``code``, the words with their figures, where, and what to do."""
+
+    code: str
+    text: str
+    act: Act | None = None
+    at_s: tuple[float, ...] = ()
+
+    def as_json(self) -> dict[str, Any]:
+        """JSON object."""
+        return {
+            "code": self.code,
+            "text": self.text,
+            "act": self.act.as_json() if self.act else None,
+            "at_s": [round(t, 3) for t in self.at_s],
+        }
+
+
+def add_step(label: str, type_: str, **params: Any) -> Act:
+    """Act that adds a step to the chain."""
+    return Act("add_step", label, {"type": type_, "enabled": True, "params": params})
