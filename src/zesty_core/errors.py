@@ -59,6 +59,15 @@ class UnreadableAudio(BadInput):
         self.reason = reason
 
 
+class Duplicate(BadInput):
+    """The same file is here already."""
+
+    code = "duplicate"
+
+    def __init__(self, name: str, known_as: str) -> None:
+        super().__init__(f'{name}: is here already as "{known_as}"; it was not taken in twice')
+
+
 class UnwritableAudio(ZestyError):  # noqa: N818
     """The result could not be written; nothing is left half-written."""
 

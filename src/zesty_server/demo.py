@@ -14,9 +14,9 @@ from zesty_server.recipes.services import import_recipe
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import (
     apply_recipe,
+    describe_recording,
     measure,
     receive_recording,
-    rename_recording,
 )
 from zesty_server.rooms.services import mark_room_tone
 from zesty_server.runs.services import do, start_run
@@ -62,7 +62,7 @@ def _recording(folder: Path, stem: str) -> Recording:
     truth = json.loads(path.with_suffix(".truth.json").read_text(encoding="utf-8"))
     with path.open("rb") as file:
         recording = receive_recording(file, path.name, path.stat().st_size)
-    rename_recording(
+    describe_recording(
         recording, {"name": truth["title"], "label": f"{truth['role']}, {truth['room']}"}
     )
     measure(str(recording.pk))

@@ -68,6 +68,17 @@ def take():
 
 
 @pytest.fixture
+def another():
+    """Other takes of the same kind, one for each seed."""
+
+    def make(seed):
+        voice = np.concatenate([np.zeros((1, 2 * RATE), np.float32), spoken(3)], axis=1)
+        return wav(voice + noise(-55, 5, seed=seed))
+
+    return make
+
+
+@pytest.fixture
 def recording(api, take):
     answer = api.upload(take, "Morning tide.wav")
     assert answer.status_code == 201, answer.content

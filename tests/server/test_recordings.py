@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import io
 import json
+from datetime import timedelta
 from pathlib import Path
 
 import numpy as np
 import pytest
+import soundfile
 from django.conf import settings
+from django.utils import timezone
 
 from tests.made_sound import noise
 from tests.server.conftest import wav
 from zesty_core.errors import UnwritableAudio
 from zesty_server.recordings import services
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.services import KEPT_DAYS
 
 CHAIN = [{"type": "normalize"}, {"type": "gain", "params": {"gain_db": -3}}]
 
@@ -118,7 +123,7 @@ def test_chain_is_checked_and_the_old_one_kept(api, recording):
     assert len(api("get", f"recordings/{recording['id']}/").json()["chain"]) == 2
 
 
-def test_room_tone_is_marked_reused_and_forgotten(api, recording, take):
+def test_room_tone_is_marked_reused_and_forgotten(api, recording, another):
     address = f"recordings/{recording['id']}"
     marked = api(
         "post",
@@ -127,7 +132,7 @@ def test_room_tone_is_marked_reused_and_forgotten(api, recording, take):
     )
     tone = marked.json()["room_tone"]
     assert tone["level_dbfs"] == pytest.approx(-55, abs=0.3)
-    other = api.upload(take, "Other.wav").json()["id"]
+    other = api.upload(another(7), "Other.wav").json()["id"]
     used = api("put", f"recordings/{other}/room-tone/", json.dumps({"room_tone": tone["id"]}))
     assert used.json()["room_tone"]["name"] == "boat shed"
     assert api("get", "room-tones/").json()[0]["used_by"] == 2
@@ -148,11 +153,57 @@ def test_room_tone_that_does_not_fit(api, recording, start_s, end_s, told):
     assert told in answer.json()["error"]["message"]
 
 
-def test_deleting_takes_the_files_along(api, recording):
+def test_deleting_can_be_taken_back_and_goes_for_good_in_time(api, recording, another):
+    address = f"recordings/{recording['id']}"
     folder = Recording.objects.get(pk=recording["id"]).folder
-    assert api("delete", f"recordings/{recording['id']}/").status_code == 204
+    assert api("delete", f"{address}/").status_code == 204
+    assert api("get", f"{address}/").json()["error"]["code"] == "not_found"
+    assert api("get", "recordings/").json() == []
+    assert api("post", f"{address}/take-back/").json()["name"] == recording["name"]
+    assert api("get", f"{address}/").status_code == 200
+    api("delete", f"{address}/")
+    long_ago = timezone.now() - timedelta(days=KEPT_DAYS + 1)
+    Recording.objects.update(deleted_at=long_ago)
+    other = api.upload(another(3), "Other.wav").json()["id"]
+    api("delete", f"recordings/{other}/")
     assert not folder.exists()
-    assert api("get", f"recordings/{recording['id']}/").json()["error"]["code"] == "not_found"
+    assert not Recording.objects.filter(pk=recording["id"]).exists()
+
+
+def test_the_same_file_is_not_taken_in_twice(api, recording, take):
+    answer = api.upload(take, "Copy of it.wav")
+    assert answer.status_code == 400
+    error = answer.json()["error"]
+    assert error["code"] == "duplicate"
+    assert 'is here already as "Morning tide"' in error["message"]
+    assert len(api("get", "recordings/").json()) == 1
+    # Deleted, it may come in again, but then the deletion cannot be taken back.
+    api("delete", f"recordings/{recording['id']}/")
+    assert api.upload(take, "Copy of it.wav").status_code == 201
+    back = api("post", f"recordings/{recording['id']}/take-back/")
+    assert back.json()["error"]["code"] == "duplicate"
+
+
+def test_a_recording_is_described(api, recording):
+    address = f"recordings/{recording['id']}/"
+    words = {"group": "Hide guides", "take": 3, "notes": "Gulls at the end.", "label": "guide"}
+    described = api("patch", address, json.dumps(words)).json()
+    assert {k: described[k] for k in words} == words
+    assert described["name"] == "Morning tide"
+    for wrong in ({"take": -1}, {"take": "x"}, {"name": " "}):
+        assert api("patch", address, json.dumps(wrong)).status_code == 400
+
+
+def test_intake_advice_comes_with_the_recording(api, another):
+    sound = soundfile.read(io.BytesIO(another(5)))[0]
+    sound = np.clip(20 * sound, -0.5, 0.5)
+    held = io.BytesIO()
+    soundfile.write(held, sound, 48_000, "PCM_24", format="WAV")
+    created = api.upload(held.getvalue(), "Hot.wav").json()
+    advice = api("get", f"recordings/{created['id']}/").json()["advice"]
+    clipped = next(f for f in advice if f["code"] == "clipped")
+    assert clipped["act"]["kind"] == "go_to"
+    assert clipped["at_s"][0] == pytest.approx(clipped["act"]["with"]["time_s"], abs=0.001)
 
 
 @pytest.mark.parametrize(

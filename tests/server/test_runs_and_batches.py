@@ -102,8 +102,9 @@ def test_bad_recipes_are_refused_with_the_path(api, body, path):
     assert answer.json()["error"]["path"] == path
 
 
-def test_a_batch_runs_all_and_a_failing_file_stops_no_other(api, recording, recipe, take):
-    second = api.upload(take, "Morning tide.wav").json()["id"]
+def test_a_batch_runs_all_and_a_failing_file_stops_no_other(api, recording, recipe, another):
+    second = api.upload(another(2), "Morning tide.wav").json()["id"]
+    take = another(3)
     broken = api.upload(take, "Broken.wav").json()["id"]
     path = Recording.objects.get(pk=broken).path
     path.chmod(0o644)

@@ -15,12 +15,12 @@ class Act:
     """
 
     kind: str
-    label: str
+    text: str
     with_: dict[str, Any] = field(default_factory=dict)
 
     def as_json(self) -> dict[str, Any]:
         """JSON object."""
-        return {"kind": self.kind, "label": self.label, "with": self.with_}
+        return {"kind": self.kind, "text": self.text, "with": self.with_}
 
 
 @dataclass(frozen=True)
@@ -42,6 +42,6 @@ class Finding:
         }
 
 
-def add_step(label: str, type_: str, **params: Any) -> Act:
+def add_step(text: str, type_: str, **params: Any) -> Act:
     """Act that adds a step to the chain."""
-    return Act("add_step", label, {"type": type_, "enabled": True, "params": params})
+    return Act("add_step", text, {"type": type_, "enabled": True, "params": params})

@@ -18,13 +18,19 @@ from zesty_server.runs.models import Run
 MOST_BINS = 4_000
 
 
+def put_away_recordings() -> QuerySet[Recording]:
+    """Deleted ones that can still be taken back."""
+    return Recording.objects.exclude(deleted_at=None)
+
+
 def recordings() -> QuerySet[Recording]:
-    """All, newest first, with their recipe, room tone and latest finished run."""
+    """All that are there, newest first, with their recipe, room tone and latest finished run."""
     latest = Run.objects.filter(recording=OuterRef("pk"), state=JobState.DONE).order_by(
         "-finished_at"
     )
     return (
-        Recording.objects.select_related("recipe", "room_tone")
+        Recording.objects.filter(deleted_at=None)
+        .select_related("recipe", "room_tone")
         .prefetch_related(Prefetch("room_tones", RoomTone.objects.all()))
         .annotate(latest_run_id=Subquery(latest.values("pk")[:1]))
     )

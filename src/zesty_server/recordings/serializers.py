@@ -12,6 +12,8 @@ from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.serializers import RoomToneSerializer
 
+#: What a person may change about a recording.
+DESCRIBED = ("name", "label", "group", "take", "notes")
 JOB_FIELDS = ("state", "progress", "doing", "error", "error_code", "created_at", "finished_at")
 
 
@@ -50,6 +52,22 @@ class BandLevelSerializer(serializers.Serializer[dict[str, Any]]):
     level_dbfs = _level()
 
 
+class PhraseSerializer(serializers.Serializer[dict[str, Any]]):
+    """A stretch of speech."""
+
+    start_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+    level_dbfs = serializers.FloatField()
+
+
+class MomentsSerializer(serializers.Serializer[dict[str, Any]]):
+    """What happens when."""
+
+    phrases = PhraseSerializer(many=True)
+    thumps_s = serializers.ListField(child=serializers.FloatField())
+    noises_s = serializers.ListField(child=serializers.FloatField())
+
+
 class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
     """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
 
@@ -77,6 +95,7 @@ class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
     # Recordings measured before these existed do not have them.
     hum = HumSerializer(allow_null=True, required=False)
     spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
+    moments = MomentsSerializer(allow_null=True, required=False)
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
 
@@ -99,11 +118,32 @@ class OverviewQuerySerializer(serializers.Serializer[dict[str, Any]]):
     bins = serializers.IntegerField(min_value=1, max_value=4000, default=1000)
 
 
+class ActSerializer(serializers.Serializer[dict[str, Any]]):
+    """The one thing to do about a finding."""
+
+    kind = serializers.ChoiceField(("add_step", "go_to", "mono", "mark_room_tone"))
+    text = serializers.CharField()
+
+    def get_fields(self) -> dict[str, Any]:
+        """``with`` is a word of the language, so the field is added by its name."""
+        return super().get_fields() | {"with": serializers.DictField()}
+
+
+class FindingSerializer(serializers.Serializer[dict[str, Any]]):
+    """A finding about the recording."""
+
+    code = serializers.CharField()
+    text = serializers.CharField()
+    act = ActSerializer(allow_null=True)
+    at_s = serializers.ListField(child=serializers.FloatField())
+
+
 class RecordingSerializer(serializers.ModelSerializer[Recording]):
     """A recording with its chain."""
 
     duration_s = serializers.FloatField(read_only=True, allow_null=True)
     measures = MeasuresSerializer(read_only=True, allow_null=True)
+    advice = FindingSerializer(many=True, read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
     recipe_steps = StepSerializer(source="recipe.steps", many=True, read_only=True, allow_null=True)
@@ -119,6 +159,9 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "id",
             "name",
             "label",
+            "group",
+            "take",
+            "notes",
             "original_name",
             "size_bytes",
             "container",
@@ -127,6 +170,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "channels",
             "duration_s",
             "measures",
+            "advice",
             "chain",
             "recipe",
             "recipe_name",
@@ -137,7 +181,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "latest_run",
             *JOB_FIELDS,
         )
-        read_only_fields = tuple(f for f in fields if f not in ("name", "label"))
+        read_only_fields = tuple(f for f in fields if f not in DESCRIBED)
 
     def get_chain_sentences(self, recording: Recording) -> list[str]:
         """Made from the settings."""

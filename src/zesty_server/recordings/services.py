@@ -5,27 +5,32 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
 
 import numpy as np
 from django.conf import settings
 from django.db import transaction
+from django.utils import timezone
 
+from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput, Cancelled, UnreadableAudio, UnwritableAudio
+from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.measure.report import FullMeter
-from zesty_server.jobs.models import Job
-from zesty_server.jobs.services import Reporter, claim, work_on
+from zesty_server.jobs.models import Job, JobState
+from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.models import Recording
 
 _CHUNK_BYTES = 1 << 20
 _SPARE_BYTES = 50_000_000
+#: Deleted recordings can be taken back for so long.
+KEPT_DAYS = 30
 
 
 def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recording:
@@ -37,6 +42,8 @@ def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recordin
         No name, too large, ended early.
     UnreadableAudio
         Not a sound file we work on; nothing is kept.
+    Duplicate
+        The same bytes are here already; nothing is kept.
     UnwritableAudio
         The disk is full; nothing is kept.
     """
@@ -50,6 +57,7 @@ def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recordin
     recording.folder.mkdir(parents=True)
     try:
         recording.sha256 = _store(stream, recording.path, name, size_bytes)
+        _refuse_duplicate(recording)
         _read_header(recording)
         recording.save(force_insert=True)
     except BaseException:
@@ -57,6 +65,12 @@ def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recordin
         raise
     transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
     return recording
+
+
+def _refuse_duplicate(recording: Recording) -> None:
+    known = Recording.objects.filter(sha256=recording.sha256, deleted_at=None).first()
+    if known:
+        raise Duplicate(recording.original_name, known.name)
 
 
 def display_name(given: str) -> str:
@@ -132,7 +146,9 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
             done += block.shape[1]
             reporter.progress(Progress(done / file.info.length_samples, "measuring"))
     store_overview(job.overview_path, overview)
-    return {"measures": meter.finish().as_json()}
+    measures = meter.finish()
+    advice = [finding.as_json() for finding in intake_advice(measures)]
+    return {"measures": measures.as_json(), "advice": advice}
 
 
 def store_overview(path: Path, overview: OverviewMaker) -> None:
@@ -142,14 +158,15 @@ def store_overview(path: Path, overview: OverviewMaker) -> None:
     part.replace(path)
 
 
-def rename_recording(recording: Recording, changes: dict[str, Any]) -> Recording:
-    """Change title or label."""
+def describe_recording(recording: Recording, changes: dict[str, Any]) -> Recording:
+    """Change title, label, group, take or notes."""
     if "name" in changes and not changes["name"].strip():
         raise BadInput("name: must not be empty", path="name")
-    for field in ("name", "label"):
-        if field in changes:
-            setattr(recording, field, changes[field].strip())
-    recording.save(update_fields=["name", "label"])
+    fields = [f for f in ("name", "label", "group", "take", "notes") if f in changes]
+    for field in fields:
+        value = changes[field]
+        setattr(recording, field, value.strip() if isinstance(value, str) else value)
+    recording.save(update_fields=fields)
     return recording
 
 
@@ -168,7 +185,26 @@ def apply_recipe(recording: Recording, recipe: Recipe) -> Recording:
     return recording
 
 
-def delete_recording(recording: Recording) -> None:
+def put_away(recording: Recording) -> None:
+    """Delete a recording so that it can be taken back; what was put away long ago goes for good."""
+    recording.deleted_at = timezone.now()
+    recording.save(update_fields=["deleted_at"])
+    for run in recording.runs.filter(state__in=(JobState.WAITING, JobState.RUNNING)):
+        request_cancel(run)
+    long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
+    for old in Recording.objects.filter(deleted_at__lt=long_ago):
+        _remove(old)
+
+
+def take_back(recording: Recording) -> Recording:
+    """Undo :func:`put_away`; raises :class:`Duplicate` when the same file came in since."""
+    _refuse_duplicate(recording)
+    recording.deleted_at = None
+    recording.save(update_fields=["deleted_at"])
+    return recording
+
+
+def _remove(recording: Recording) -> None:
     """Remove the row, then the files; a leftover folder is better than a row without its file."""
     folders = [recording.folder, *(run.folder for run in recording.runs.all())]
     recording.delete()

@@ -19,7 +19,7 @@ from rest_framework.views import APIView
 from zesty_core.errors import BadInput
 from zesty_server.config.ranges import ranged_file
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.selectors import overview_of, recordings
+from zesty_server.recordings.selectors import overview_of, put_away_recordings, recordings
 from zesty_server.recordings.serializers import (
     ApplyRecipeSerializer,
     ChainSerializer,
@@ -29,10 +29,11 @@ from zesty_server.recordings.serializers import (
 )
 from zesty_server.recordings.services import (
     apply_recipe,
-    delete_recording,
+    describe_recording,
+    put_away,
     receive_recording,
-    rename_recording,
     set_chain,
+    take_back,
 )
 from zesty_server.rooms.serializers import MarkRoomToneSerializer, UseRoomToneSerializer
 from zesty_server.rooms.services import mark_room_tone, use_room_tone
@@ -100,17 +101,23 @@ class RecordingViewSet(
     content_negotiation_class = AnyContent
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
-        return recordings()
+        """All that are there; those put away only to be taken back."""
+        return put_away_recordings() if self.action == "take_back" else recordings()
 
     def perform_update(self, serializer: BaseSerializer[Recording]) -> None:
-        """Title and label."""
+        """Title, label, group, take, notes."""
         assert serializer.instance is not None
-        rename_recording(serializer.instance, serializer.validated_data)
+        describe_recording(serializer.instance, serializer.validated_data)
 
     def perform_destroy(self, instance: Recording) -> None:
-        """Row and files."""
-        delete_recording(instance)
+        """Put away; it can be taken back."""
+        put_away(instance)
+
+    @extend_schema(request=None, responses=RecordingSerializer)
+    @action(detail=True, methods=["post"], url_path="take-back")
+    def take_back(self, request: Request, pk: str | None = None) -> Response:
+        """Undo a deletion."""
+        return self._answer(take_back(self.get_object()))
 
     def _answer(self, recording: Recording) -> Response:
         return Response(RecordingSerializer(recordings().get(pk=recording.pk)).data)

@@ -284,6 +284,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/take-back/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Undo a deletion. */
+        post: operations["recordings_take_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/upload/": {
         parameters: {
             query?: never;
@@ -477,6 +494,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description The one thing to do about a finding. */
+        Act: {
+            kind: components["schemas"]["ActKindEnum"];
+            text: string;
+            with: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * @description * `add_step` - add_step
+         *     * `go_to` - go_to
+         *     * `mono` - mono
+         *     * `mark_room_tone` - mark_room_tone
+         * @enum {string}
+         */
+        ActKindEnum: "add_step" | "go_to" | "mono" | "mark_room_tone";
+        /** @description The one thing to do about a finding. */
+        ActRequest: {
+            kind: components["schemas"]["ActKindEnum"];
+            text: string;
+            with: {
+                [key: string]: unknown;
+            };
+        };
         /** @description A recipe to apply. */
         ApplyRecipeRequest: {
             /** Format: uuid */
@@ -511,6 +552,20 @@ export interface components {
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
         };
+        /** @description A finding about the recording. */
+        Finding: {
+            code: string;
+            text: string;
+            act: components["schemas"]["Act"] | null;
+            at_s: number[];
+        };
+        /** @description A finding about the recording. */
+        FindingRequest: {
+            code: string;
+            text: string;
+            act: components["schemas"]["ActRequest"] | null;
+            at_s: number[];
+        };
         /** @description A family of mains lines and how far it stands above its neighbours. */
         Hum: {
             base_hz: number;
@@ -538,15 +593,6 @@ export interface components {
          * @enum {string}
          */
         JobStateEnum: "waiting" | "running" | "done" | "failed" | "cancelled";
-        /**
-         * @description * `number` - number
-         *     * `numbers` - numbers
-         *     * `choice` - choice
-         *     * `switch` - switch
-         *     * `records` - records
-         * @enum {string}
-         */
-        KindEnum: "number" | "numbers" | "choice" | "switch" | "records";
         /** @description Levels at one point of a chain. */
         Levels: {
             /** Format: double */
@@ -604,6 +650,7 @@ export interface components {
             clipped_at_s: number[];
             hum?: components["schemas"]["Hum"] | null;
             spectrum?: components["schemas"]["BandLevel"][] | null;
+            moments?: components["schemas"]["Moments"] | null;
             reasons: {
                 [key: string]: string;
             };
@@ -648,10 +695,23 @@ export interface components {
             clipped_at_s: number[];
             hum?: components["schemas"]["HumRequest"] | null;
             spectrum?: components["schemas"]["BandLevelRequest"][] | null;
+            moments?: components["schemas"]["MomentsRequest"] | null;
             reasons: {
                 [key: string]: string;
             };
             found_room_tone: components["schemas"]["SpanRequest"] | null;
+        };
+        /** @description What happens when. */
+        Moments: {
+            phrases: components["schemas"]["Phrase"][];
+            thumps_s: number[];
+            noises_s: number[];
+        };
+        /** @description What happens when. */
+        MomentsRequest: {
+            phrases: components["schemas"]["PhraseRequest"][];
+            thumps_s: number[];
+            noises_s: number[];
         };
         /** @description Lowest, highest and RMS value of each bin. */
         Overview: {
@@ -675,11 +735,37 @@ export interface components {
             name?: string;
             /** @description Role, room, show: free text. */
             label?: string;
+            /** @description Show, client or project. */
+            group?: string;
+            /**
+             * Format: int64
+             * @description Number of the take.
+             */
+            take?: number | null;
+            notes?: string;
         };
         /** @description A room tone and where it comes from. */
         PatchedRoomToneRequest: {
             /** @description Name of the room or microphone. */
             name?: string;
+        };
+        /** @description A stretch of speech. */
+        Phrase: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            level_dbfs: number;
+        };
+        /** @description A stretch of speech. */
+        PhraseRequest: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            level_dbfs: number;
         };
         /** @description Levels after one step, and what the step reports. */
         Point: {
@@ -720,6 +806,14 @@ export interface components {
             name: string;
             /** @description Role, room, show: free text. */
             label?: string;
+            /** @description Show, client or project. */
+            group?: string;
+            /**
+             * Format: int64
+             * @description Number of the take.
+             */
+            take?: number | null;
+            notes?: string;
             readonly original_name: string;
             readonly size_bytes: number;
             readonly container: string;
@@ -729,6 +823,7 @@ export interface components {
             /** Format: double */
             readonly duration_s: number | null;
             readonly measures: components["schemas"]["Measures"] | null;
+            readonly advice: components["schemas"]["Finding"][];
             readonly chain: components["schemas"]["Step"][];
             /**
              * Format: uuid
@@ -765,6 +860,14 @@ export interface components {
             name: string;
             /** @description Role, room, show: free text. */
             label?: string;
+            /** @description Show, client or project. */
+            group?: string;
+            /**
+             * Format: int64
+             * @description Number of the take.
+             */
+            take?: number | null;
+            notes?: string;
         };
         /** @description A room tone and where it comes from. */
         RoomTone: {
@@ -845,7 +948,7 @@ export interface components {
         /** @description Declaration of one setting. */
         Setting: {
             name: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["SettingKindEnum"];
             label: string;
             help: string;
             unit: string;
@@ -867,6 +970,15 @@ export interface components {
             }[] | null;
             default: unknown;
         };
+        /**
+         * @description * `number` - number
+         *     * `numbers` - numbers
+         *     * `choice` - choice
+         *     * `switch` - switch
+         *     * `records` - records
+         * @enum {string}
+         */
+        SettingKindEnum: "number" | "numbers" | "choice" | "switch" | "records";
         /** @description A stretch of time. */
         Span: {
             /** Format: double */
@@ -1482,6 +1594,28 @@ export interface operations {
                 "application/json": components["schemas"]["UseRoomToneRequest"];
             };
         };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+        };
+    };
+    recordings_take_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
