@@ -5,5 +5,5 @@ export default defineConfig({
   plugins: [react()],
   build: { outDir: "../src/zesty_server/web_build", emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": "http://127.0.0.1:8765" } },
-  test: { environment: "jsdom", setupFiles: ["src/setupTests.ts"], restoreMocks: true },
+  test: { environment: "jsdom", setupFiles: ["src/setupTests.ts"], restoreMocks: true, testTimeout: 30_000 },
 });

@@ -22,6 +22,9 @@ class Recording(Job):
     take = models.PositiveIntegerField(null=True, blank=True, help_text="Number of the take.")
     notes = models.TextField(blank=True)
     cuts = models.JSONField(default=list, help_text="Spans left out, in seconds of the original.")
+    mono = models.CharField(
+        max_length=8, blank=True, help_text="How mono is made of stereo: mean, left, right, better."
+    )
     deleted_at = models.DateTimeField(null=True, blank=True, help_text="When it was put away.")
     original_name = models.CharField(max_length=255)
     size_bytes = models.BigIntegerField()

@@ -144,6 +144,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     duration_s = serializers.FloatField(read_only=True, allow_null=True)
     measures = MeasuresSerializer(read_only=True, allow_null=True)
     advice = FindingSerializer(many=True, read_only=True)
+    cuts = SpanSerializer(many=True, read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
     recipe_steps = StepSerializer(source="recipe.steps", many=True, read_only=True, allow_null=True)
@@ -171,6 +172,8 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "duration_s",
             "measures",
             "advice",
+            "cuts",
+            "mono",
             "chain",
             "recipe",
             "recipe_name",
@@ -186,6 +189,13 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     def get_chain_sentences(self, recording: Recording) -> list[str]:
         """Made from the settings."""
         return [entry.step.sentence() for entry in chain_from_json(recording.chain)]
+
+
+class EditsSerializer(serializers.Serializer[None]):
+    """Cuts, in seconds of the original, and how mono is made of stereo (empty: it is not)."""
+
+    cuts = SpanSerializer(many=True)
+    mono = serializers.CharField(allow_blank=True, default="")
 
 
 class ChainSerializer(serializers.Serializer[None]):

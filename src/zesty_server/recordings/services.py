@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
@@ -15,16 +16,18 @@ from django.db import transaction
 from django.utils import timezone
 
 from zesty_core.advice.intake import intake_advice
-from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.measure.report import FullMeter
+from zesty_core.signal import Block, Source
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
+from zesty_server.recordings.edits import checked_cuts, edited, open_audio
 from zesty_server.recordings.models import Recording
 
 _CHUNK_BYTES = 1 << 20
@@ -118,7 +121,7 @@ def _store(stream: IO[bytes], path: Path, name: str, size_bytes: int) -> str:
 
 
 def _read_header(recording: Recording) -> None:
-    file = AudioFile(recording.path, recording.original_name)
+    file = open_audio(recording)
     recording.container, recording.subtype = file.format.container, file.format.subtype
     recording.sample_rate_hz = file.info.sample_rate_hz
     recording.channels = file.info.channels
@@ -133,22 +136,36 @@ def measure(recording_id: str) -> None:
 
 
 def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
+    """One pass over the original for the waveform, and over what is left of it for the figures."""
     assert isinstance(job, Recording)
-    file = AudioFile(job.path, job.original_name)
-    meter, overview = FullMeter(file.info), OverviewMaker(file.info.channels)
-    done = 0
+    file = open_audio(job)
+    source = edited(file, job.cuts, job.mono)
+    meter = FullMeter(source.info)
     with flushing_to_zero():
-        for block in file.blocks():
-            if reporter.cancelled():
-                raise Cancelled
-            meter.push(block)
-            overview.push(block)
-            done += block.shape[1]
-            reporter.progress(Progress(done / file.info.length_samples, "measuring"))
-    store_overview(job.overview_path, overview)
+        if source is not file:
+            for block in _watched(source, reporter):
+                meter.push(block)
+        if source is file or not job.overview_path.exists():
+            overview = OverviewMaker(file.info.channels)
+            for block in _watched(file, reporter):
+                overview.push(block)
+                if source is file:
+                    meter.push(block)
+            store_overview(job.overview_path, overview)
     measures = meter.finish()
     advice = [finding.as_json() for finding in intake_advice(measures)]
     return {"measures": measures.as_json(), "advice": advice}
+
+
+def _watched(source: Source, reporter: Reporter) -> Iterator[Block]:
+    """Blocks, with progress and the chance to stop."""
+    done = 0
+    for block in source.blocks():
+        if reporter.cancelled():
+            raise Cancelled
+        yield block
+        done += block.shape[1]
+        reporter.progress(Progress(done / source.info.length_samples, "measuring"))
 
 
 def store_overview(path: Path, overview: OverviewMaker) -> None:
@@ -174,6 +191,30 @@ def set_chain(recording: Recording, steps: object) -> Recording:
     """Replace the chain; raises with the fault's path and keeps the old one when it is wrong."""
     recording.chain = checked_steps(steps)
     recording.save(update_fields=["chain"])
+    return recording
+
+
+@transaction.atomic
+def set_edits(recording: Recording, cuts: Sequence[dict[str, Any]], mono: str) -> Recording:
+    """Replace cuts and choice of channel, and queue measuring what is left.
+
+    Raises :class:`BadInput` when a cut does not fit or nothing would be left.
+    """
+    from zesty_server.recordings.tasks import measure_recording
+
+    if mono and mono not in MONO_CHOICES:
+        raise BadInput(f"mono: must be one of {', '.join(MONO_CHOICES)}, got {mono!r}", path="mono")
+    checked = checked_cuts(cuts, recording.duration_s or 0.0)
+    if mono == "better":
+        # Settled once, so that the choice is known and does not move with the cuts.
+        mono = better_channel(open_audio(recording))
+    ready = Recording.objects.filter(pk=recording.pk, state=JobState.DONE)
+    if not ready.update(
+        cuts=checked, mono=mono, state=JobState.WAITING, tries=0, progress=0.0, finished_at=None
+    ):
+        raise BadInput(f"{recording.name}: is being measured; try again in a moment")
+    transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
+    recording.refresh_from_db()
     return recording
 
 

@@ -23,6 +23,7 @@ from zesty_server.recordings.selectors import overview_of, put_away_recordings, 
 from zesty_server.recordings.serializers import (
     ApplyRecipeSerializer,
     ChainSerializer,
+    EditsSerializer,
     OverviewQuerySerializer,
     OverviewSerializer,
     RecordingSerializer,
@@ -33,6 +34,7 @@ from zesty_server.recordings.services import (
     put_away,
     receive_recording,
     set_chain,
+    set_edits,
     take_back,
 )
 from zesty_server.rooms.serializers import MarkRoomToneSerializer, UseRoomToneSerializer
@@ -127,6 +129,14 @@ class RecordingViewSet(
     def chain(self, request: Request, pk: str | None = None) -> Response:
         """Replace the chain."""
         return self._answer(set_chain(self.get_object(), dict(request.data).get("steps")))
+
+    @extend_schema(request=EditsSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["put"])
+    def edits(self, request: Request, pk: str | None = None) -> Response:
+        """Replace the cuts and the choice of channel; what is left is measured anew."""
+        wanted = EditsSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        return self._answer(set_edits(self.get_object(), **wanted.validated_data))
 
     @extend_schema(request=ApplyRecipeSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["post"], url_path="apply-recipe")

@@ -7,17 +7,16 @@ from typing import TYPE_CHECKING
 import numpy as np
 from django.db import transaction
 
-from zesty_core.audio.reader import AudioFile
 from zesty_core.errors import BadInput
+from zesty_core.room_tone import LONGEST_S
 from zesty_core.room_tone import RoomTone as CoreRoomTone
 from zesty_core.signal import Span
 from zesty_core.units import level_or_none, power_to_db
+from zesty_server.recordings.edits import edited, open_audio
 from zesty_server.rooms.models import RoomTone
 
 if TYPE_CHECKING:
     from zesty_server.recordings.models import Recording
-
-_MOST_READ_S = 30.0
 
 
 @transaction.atomic
@@ -30,7 +29,7 @@ def mark_room_tone(recording: Recording, start_s: float, end_s: float, name: str
     span = Span(start_s, end_s)
     CoreRoomTone(spans=(span,)).checked(source.info)
     start, stop = span.samples(source.info.sample_rate_hz)
-    sound = source.read(start, min(stop, start + round(_MOST_READ_S * source.info.sample_rate_hz)))
+    sound = source.read(start, min(stop, start + round(LONGEST_S * source.info.sample_rate_hz)))
     power = float(np.var(sound, axis=1, dtype=np.float64).mean())
     tone = RoomTone.objects.create(
         name=name.strip() or f"{recording.name}, room tone",
@@ -58,20 +57,18 @@ def rename_room_tone(tone: RoomTone, name: str) -> RoomTone:
     return tone
 
 
-def open_audio(recording: Recording) -> AudioFile:
-    """The recording's file, called by its own name in errors."""
-    return AudioFile(recording.path, recording.original_name)
-
-
 def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     """What the runner learns the noise from; None lets it look for itself."""
     tone = recording.room_tone
     if tone is None:
         return None
-    if tone.recording_id == recording.pk:
-        return CoreRoomTone(spans=(Span(tone.start_s, tone.end_s),))
-    source = open_audio(tone.recording)
+    span = Span(tone.start_s, tone.end_s)
+    if tone.recording_id == recording.pk and not recording.cuts:
+        return CoreRoomTone(spans=(span,))
+    # Times of the original mean nothing after cuts, nor in another recording: the sound is handed on.
+    file = open_audio(tone.recording)
+    source = edited(file, [], tone.recording.mono)
     rate = source.info.sample_rate_hz
-    start, stop = Span(tone.start_s, tone.end_s).samples(rate)
-    samples = source.read(start, min(stop, start + round(_MOST_READ_S * rate)))
+    start, stop = span.samples(rate)
+    samples = source.read(start, min(stop, start + round(LONGEST_S * rate)))
     return CoreRoomTone(samples=samples, sample_rate_hz=rate)

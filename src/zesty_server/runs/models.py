@@ -8,6 +8,7 @@ from django.conf import settings
 from django.db import models
 
 from zesty_server.jobs.models import Job
+from zesty_server.recordings.edits import samples_left
 
 
 class Run(Job):
@@ -20,6 +21,8 @@ class Run(Job):
         "batches.Batch", null=True, blank=True, on_delete=models.CASCADE, related_name="runs"
     )
     chain = models.JSONField(help_text="Steps as they were, every setting written out.")
+    cuts = models.JSONField(default=list, help_text="Cuts as they were.")
+    mono = models.CharField(max_length=8, blank=True, help_text="Choice of channel as it was.")
     recipe_name = models.CharField(max_length=200, blank=True)
     recipe_version = models.PositiveIntegerField(null=True)
     engine_version = models.CharField(max_length=20)
@@ -40,6 +43,22 @@ class Run(Job):
     def folder(self) -> Path:
         """Where its files lie."""
         return Path(settings.MEDIA_ROOT) / "runs" / str(self.pk)
+
+    @property
+    def length_samples(self) -> int:
+        """Samples of the result."""
+        recording = self.recording
+        return samples_left(recording.length_samples, recording.sample_rate_hz, self.cuts)
+
+    @property
+    def duration_s(self) -> float:
+        """Length of the result."""
+        return self.length_samples / max(1, self.recording.sample_rate_hz)
+
+    @property
+    def channels(self) -> int:
+        """Channels of the result."""
+        return 1 if self.mono else self.recording.channels
 
     @property
     def result_path(self) -> Path:

@@ -37,8 +37,10 @@ class RunSerializer(serializers.ModelSerializer[Run]):
     """A run with what went in and what came out."""
 
     recording_name = serializers.CharField(source="recording.name", read_only=True)
-    duration_s = serializers.FloatField(source="recording.duration_s", read_only=True)
+    duration_s = serializers.FloatField(read_only=True)
+    channels = serializers.IntegerField(read_only=True)
     chain = StepSerializer(many=True, read_only=True)
+    cuts = SpanSerializer(many=True, read_only=True)
     before = MeasuresSerializer(read_only=True, allow_null=True)
     after = MeasuresSerializer(read_only=True, allow_null=True)
     points = PointSerializer(many=True, read_only=True)
@@ -52,8 +54,11 @@ class RunSerializer(serializers.ModelSerializer[Run]):
             "recording",
             "recording_name",
             "duration_s",
+            "channels",
             "batch",
             "chain",
+            "cuts",
+            "mono",
             "recipe_name",
             "recipe_version",
             "engine_version",

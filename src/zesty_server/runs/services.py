@@ -23,9 +23,10 @@ from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
+from zesty_server.recordings.edits import edited, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
-from zesty_server.rooms.services import open_audio, room_tone_for
+from zesty_server.rooms.services import room_tone_for
 from zesty_server.runs.models import Run
 
 
@@ -48,6 +49,8 @@ def start_run(
         recording=recording,
         batch=batch,
         chain=chain,
+        cuts=recording.cuts,
+        mono=recording.mono,
         engine_version=ENGINE_VERSION,
         recipe_name=named.name if named else "",
         recipe_version=recipe.version if recipe else recording.recipe_version,
@@ -97,10 +100,11 @@ def do(run_id: str) -> None:
 def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     assert isinstance(job, Run)
     recording = job.recording
-    source = open_audio(recording)
+    file = open_audio(recording)
+    source = edited(file, job.cuts, job.mono)
     chain = chain_from_json(job.chain)
     info = source.info
-    subtype = depth_for(source.format, "WAV")
+    subtype = depth_for(file.format, "WAV")
     shutil.rmtree(job.folder, ignore_errors=True)
     job.folder.mkdir(parents=True)
     with ExitStack() as files:

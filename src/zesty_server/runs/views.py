@@ -74,7 +74,7 @@ class RunViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gene
             overview_of(
                 run.overview_path,
                 recording.sample_rate_hz,
-                recording.length_samples,
+                run.length_samples,
                 wanted["start_s"],
                 wanted.get("end_s"),
                 wanted["bins"],

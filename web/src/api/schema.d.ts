@@ -233,6 +233,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/edits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Replace the cuts and the choice of channel; what is left is measured anew. */
+        put: operations["recordings_edits_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/mark-room-tone/": {
         parameters: {
             query?: never;
@@ -552,6 +569,12 @@ export interface components {
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
         };
+        /** @description Cuts, in seconds of the original, and how mono is made of stereo (empty: it is not). */
+        EditsRequest: {
+            cuts: components["schemas"]["SpanRequest"][];
+            /** @default  */
+            mono: string;
+        };
         /** @description A finding about the recording. */
         Finding: {
             code: string;
@@ -824,6 +847,9 @@ export interface components {
             readonly duration_s: number | null;
             readonly measures: components["schemas"]["Measures"] | null;
             readonly advice: components["schemas"]["Finding"][];
+            readonly cuts: components["schemas"]["Span"][];
+            /** @description How mono is made of stereo: mean, left, right, better. */
+            readonly mono: string;
             readonly chain: components["schemas"]["Step"][];
             /**
              * Format: uuid
@@ -909,9 +935,13 @@ export interface components {
             readonly recording_name: string;
             /** Format: double */
             readonly duration_s: number;
+            readonly channels: number;
             /** Format: uuid */
             readonly batch: string | null;
             readonly chain: components["schemas"]["Step"][];
+            readonly cuts: components["schemas"]["Span"][];
+            /** @description Choice of channel as it was. */
+            readonly mono: string;
             readonly recipe_name: string;
             readonly recipe_version: number | null;
             readonly engine_version: string;
@@ -1514,6 +1544,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChainRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+        };
+    };
+    recordings_edits_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditsRequest"];
             };
         };
         responses: {

@@ -10,6 +10,7 @@ export type RoomTone = Schemas["RoomTone"];
 export type Measures = Schemas["Measures"];
 export type Levels = Schemas["Levels"];
 export type Point = Schemas["Point"];
+export type Finding = Schemas["Finding"];
 export type Overview = Schemas["Overview"];
 export type StepType = Schemas["StepType"];
 export type Setting = Schemas["Setting"];

@@ -4,6 +4,7 @@ import LinearProgress from "@mui/material/LinearProgress";
 import { useTheme } from "@mui/material/styles";
 import TableCell from "@mui/material/TableCell";
 import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 
@@ -57,7 +58,9 @@ export function RecordingRow({ recording, selected, onSelect }: Props) {
         <Typography variant="body2">
           {recording.duration_s !== null && formatTime(recording.duration_s)}{" "}
           <Box component="span" sx={{ color: colours.muted, ml: 1 }}>
-            {recording.label}
+            {[recording.group, recording.take != null && `take ${recording.take}`, recording.label]
+              .filter(Boolean)
+              .join(", ")}
           </Box>
         </Typography>
       </TableCell>
@@ -80,12 +83,15 @@ export function RecordingRow({ recording, selected, onSelect }: Props) {
               </Box>
               <LevelLine
                 side="before"
-                width={110}
+                width={84}
                 noise={measures?.noise_floor_dbfs}
                 voice={measures?.voice_level_dbfs}
                 peak={measures?.true_peak_dbtp}
               />
             </Box>
+          </TableCell>
+          <TableCell align="right">
+            <Findings recording={recording} />
           </TableCell>
           <TableCell>
             <Typography variant="body2" sx={{ fontWeight: 650 }}>
@@ -97,11 +103,38 @@ export function RecordingRow({ recording, selected, onSelect }: Props) {
           </TableCell>
         </>
       ) : (
-        <TableCell colSpan={6}>
+        <TableCell colSpan={7}>
           <Intake recording={recording} />
         </TableCell>
       )}
     </TableRow>
+  );
+}
+
+/** How many findings the intake has, their words on hover. */
+function Findings({ recording }: { recording: Recording }) {
+  const { colours } = useTheme();
+  const count = recording.advice.length;
+  if (count === 0) return <span style={{ color: colours.muted }}>none</span>;
+  return (
+    <Tooltip
+      describeChild
+      title={
+        <Box component="ul" sx={{ m: 0, pl: 4 }}>
+          {recording.advice.map((finding) => (
+            <li key={finding.code}>{finding.text}</li>
+          ))}
+        </Box>
+      }
+    >
+      <Box
+        component={Link} to={`/recordings/${recording.id}`}
+        aria-label={`${count} ${count === 1 ? "finding" : "findings"} on ${recording.name}`}
+        sx={{ color: colours.caution, fontWeight: 650, textDecoration: "none", whiteSpace: "nowrap", py: 1 }}
+      >
+        <CautionIcon size={14} /> {count}
+      </Box>
+    </Tooltip>
   );
 }
 

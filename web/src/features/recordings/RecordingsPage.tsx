@@ -3,11 +3,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import { useTheme } from "@mui/material/styles";
+import MenuItem from "@mui/material/MenuItem";
+import Snackbar from "@mui/material/Snackbar";
 import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
+import TableSortLabel from "@mui/material/TableSortLabel";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useRef, useState, type DragEvent } from "react";
@@ -18,7 +21,9 @@ import type { Recording } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { PlusIcon } from "../../pictures/icons";
 import { useRecipes } from "../recipes";
-import { useApplyRecipe, useDeleteRecording, useRecordings } from "./api";
+import { useApplyRecipe, useDeleteRecording, useRecordings, useTakeBack } from "./api";
+import { DescribeDialog } from "./DescribeDialog";
+import { EVERYTHING, groupChoices, KINDS, listed, NEWEST, pressed, type Filter, type Order, type SortKey } from "./listOrder";
 import { RecordingRow } from "./RecordingRow";
 import { SelectionBar } from "./SelectionBar";
 import { UploadArea } from "./UploadArea";
@@ -36,13 +41,17 @@ export function RecordingsPage() {
   const navigate = useNavigate();
   const picker = useRef<HTMLInputElement>(null);
   const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set());
-  const [search, setSearch] = useState("");
+  const [filter, setFilter] = useState<Filter>(EVERYTHING);
+  const [order, setOrder] = useState<Order>(NEWEST);
+  const [describing, setDescribing] = useState(false);
+  const [deleted, setDeleted] = useState<Recording[]>([]);
+  const takeBack = useTakeBack();
   const [over, setOver] = useState(false);
   const [asking, setAsking] = useState(false);
 
   const all = recordings.data ?? [];
-  const wanted = search.trim().toLowerCase();
-  const shown = all.filter((r) => `${r.name} ${r.label ?? ""}`.toLowerCase().includes(wanted));
+  const shown = listed(all, filter, order);
+  const groups = groupChoices(all);
   const chosen = all.filter((r) => chosenIds.has(r.id));
   const choose = (id: string, on: boolean) => {
     const next = new Set(chosenIds);
@@ -55,7 +64,7 @@ export function RecordingsPage() {
     setOver(false);
     add(event.dataTransfer.files);
   };
-  const error = recordings.error ?? apply.error ?? remove.error;
+  const error = recordings.error ?? apply.error ?? remove.error ?? takeBack.error;
 
   return (
     <Box
@@ -77,8 +86,19 @@ export function RecordingsPage() {
           </Typography>
         </Box>
         <TextField
-          variant="standard" placeholder="Name, role or room" value={search}
-          onChange={(event) => setSearch(event.target.value)}
+          select variant="standard" value={filter.only} sx={{ minWidth: 150 }}
+          onChange={(event) => setFilter({ ...filter, only: event.target.value })}
+          slotProps={{ select: { inputProps: { "aria-label": "Show only" } } }}
+        >
+          {[...KINDS, ...groups].map(([value, words]) => (
+            <MenuItem key={value} value={value}>
+              {words}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          variant="standard" placeholder="Name, role, notes" value={filter.words}
+          onChange={(event) => setFilter({ ...filter, words: event.target.value })}
           slotProps={{ htmlInput: { "aria-label": "Find recordings", type: "search" } }}
         />
         <Button
@@ -102,14 +122,20 @@ export function RecordingsPage() {
       )}
       {all.length > 0 && (
         <RecordingsTable
-          shown={shown} chosenIds={chosenIds} onChoose={choose}
+          shown={shown} chosenIds={chosenIds} onChoose={choose} order={order}
+          onSort={(key) => setOrder(pressed(order, key))}
           onChooseAll={(on) =>
             setChosenIds(new Set(on ? shown.filter((r) => r.state === "done").map((r) => r.id) : []))
           }
         />
       )}
       {recordings.isSuccess && all.length > 0 && shown.length === 0 && (
-        <Typography sx={{ p: 4 }}>No recording is called that.</Typography>
+        <Typography sx={{ p: 4 }}>
+          No recording is like that.{" "}
+          <Button variant="text" onClick={() => setFilter(EVERYTHING)}>
+            Show all
+          </Button>
+        </Typography>
       )}
       <UploadArea uploads={uploads} over={over} onDismiss={dismiss} />
       {chosen.length > 0 && (
@@ -119,6 +145,7 @@ export function RecordingsPage() {
           onClear={() => setChosenIds(new Set())}
           onApply={(recipe) => apply.mutate({ ids: chosen.map((r) => r.id), recipe: recipe.id })}
           onBatch={() => navigate("/batches", { state: { recordings: chosen.map((r) => r.id) } })}
+          onDescribe={() => setDescribing(true)}
           onDelete={() => setAsking(true)}
         />
       )}
@@ -130,11 +157,30 @@ export function RecordingsPage() {
         onYes={async () => {
           setAsking(false);
           for (const recording of chosen) await remove.mutateAsync(recording.id);
+          setDeleted(chosen);
           setChosenIds(new Set());
         }}
       >
-        The original files in this application and all their results go with them.
+        They can be taken back now; after 30 days they go for good, with all their results.
       </AskFirst>
+      {describing && chosen.length > 0 && (
+        <DescribeDialog
+          recordings={chosen} groups={groups.map(([, name]) => name)} onClose={() => setDescribing(false)}
+        />
+      )}
+      <Snackbar
+        open={deleted.length > 0} onClose={(_, why) => why !== "clickaway" && setDeleted([])}
+        message={`${deleted.length === 1 ? (deleted[0]?.name ?? "") : `${deleted.length} recordings`} deleted`}
+        action={
+          <Button
+            size="small" sx={{ color: "inherit" }}
+            onClick={() => takeBack.mutate(deleted.map((r) => r.id), { onSettled: () => setDeleted([]) })}
+          >
+            Take back
+          </Button>
+        }
+        autoHideDuration={30_000}
+      />
     </Box>
   );
 }
@@ -150,17 +196,25 @@ interface TableProps {
   chosenIds: ReadonlySet<string>;
   onChoose: (id: string, on: boolean) => void;
   onChooseAll: (on: boolean) => void;
+  order: Order;
+  onSort: (key: SortKey) => void;
 }
 
-function RecordingsTable({ shown, chosenIds, onChoose, onChooseAll }: TableProps) {
+function RecordingsTable({ shown, chosenIds, onChoose, onChooseAll, order, onSort }: TableProps) {
   const { colours } = useTheme();
   const count = shown.filter((r) => chosenIds.has(r.id)).length;
-  const head = (text: string, unit: string, align: "left" | "right" = "left") => (
-    <TableCell align={align} sx={{ lineHeight: 1.3 }}>
-      <Typography variant="body2" sx={{ fontWeight: 650 }}>
+  const head = (text: string, unit: string, key: SortKey, align: "left" | "right" = "left") => (
+    <TableCell
+      align={align} sx={{ lineHeight: 1.3 }}
+      sortDirection={order.key === key ? (order.down ? "desc" : "asc") : false}
+    >
+      <TableSortLabel
+        active={order.key === key} direction={order.key === key && !order.down ? "asc" : "desc"}
+        onClick={() => onSort(key)} sx={{ fontWeight: 650, fontSize: 13 }}
+      >
         {text}
-      </Typography>
-      <Typography variant="caption" color="textSecondary">
+      </TableSortLabel>
+      <Typography variant="caption" component="p" color="textSecondary">
         {unit}
       </Typography>
     </TableCell>
@@ -177,7 +231,7 @@ function RecordingsTable({ shown, chosenIds, onChoose, onChooseAll }: TableProps
               slotProps={{ input: { "aria-label": "Choose all shown" } }}
             />
           </TableCell>
-          {head("Recording", "newest first")}
+          {head("Recording", order.key === "came" ? "newest first" : "by the column marked", "name")}
           <TableCell>
             <Typography variant="body2" sx={{ fontWeight: 650 }}>
               <span style={{ color: colours.beforeText }}>Before</span> over{" "}
@@ -187,11 +241,19 @@ function RecordingsTable({ shown, chosenIds, onChoose, onChooseAll }: TableProps
               dB scale
             </Typography>
           </TableCell>
-          {head("Peak", "dBTP", "right")}
-          {head("Voice", "dBFS", "right")}
-          {head("Noise", "dBFS", "right")}
-          {head("Clearance", "dB, with noise ▫ voice ● peak ▵")}
-          {head("Chain", "and result")}
+          {head("Peak", "dBTP", "peak", "right")}
+          {head("Voice", "dBFS", "voice", "right")}
+          {head("Noise", "dBFS", "noise", "right")}
+          {head("Clearance", "dB: noise ▫ voice ● peak ▵", "clearance")}
+          {head("Advice", "findings", "advice", "right")}
+          <TableCell sx={{ lineHeight: 1.3 }}>
+            <Typography variant="body2" sx={{ fontWeight: 650 }}>
+              Chain
+            </Typography>
+            <Typography variant="caption" color="textSecondary">
+              and result
+            </Typography>
+          </TableCell>
         </TableRow>
       </TableHead>
       <TableBody>

@@ -15,11 +15,12 @@ interface Props {
   onClear: () => void;
   onApply: (recipe: Recipe) => void;
   onBatch: () => void;
+  onDescribe: () => void;
   onDelete: () => void;
 }
 
 /** What can be done with the chosen recordings. */
-export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDelete }: Props) {
+export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDescribe, onDelete }: Props) {
   const { colours } = useTheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const together = chosen.reduce((sum, r) => sum + (r.duration_s ?? 0), 0);
@@ -39,6 +40,9 @@ export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDel
       </Typography>
       <Button variant="text" sx={quiet} onClick={onClear}>
         Clear
+      </Button>
+      <Button variant="text" sx={quiet} onClick={onDescribe}>
+        {chosen.length === 1 ? "Describe" : "Group"}
       </Button>
       <Button variant="text" sx={quiet} onClick={onDelete}>
         Delete

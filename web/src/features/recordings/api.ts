@@ -36,12 +36,41 @@ export function useRecordingOverview(recording: Recording, bins: number) {
   });
 }
 
-/** Delete a recording with its runs. */
+/** Delete a recording; it can be taken back. */
 export function useDeleteRecording() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (id: string) =>
       unwrap(api.DELETE("/api/recordings/{id}/", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+  });
+}
+
+/** Take a deleted recording back. */
+export function useTakeBack() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (ids: string[]) => {
+      for (const id of ids) {
+        await unwrap(api.POST("/api/recordings/{id}/take-back/", { params: { path: { id } } }));
+      }
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+  });
+}
+
+/** What a person may say about a recording. */
+export type Description = Partial<Pick<Recording, "name" | "label" | "group" | "take" | "notes">>;
+
+/** Say the same about several recordings. */
+export function useDescribeRecordings() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ ids, words }: { ids: string[]; words: Description }) => {
+      for (const id of ids) {
+        await unwrap(api.PATCH("/api/recordings/{id}/", { params: { path: { id } }, body: words }));
+      }
+    },
     onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
   });
 }

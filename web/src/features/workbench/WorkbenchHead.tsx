@@ -5,7 +5,7 @@ import LinearProgress from "@mui/material/LinearProgress";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 
 import type { Recipe, Recording, Run } from "../../api/types";
 import { DownloadIcon, RedoIcon, UndoIcon } from "../../pictures/icons";
@@ -25,6 +25,8 @@ interface Props {
   onSave: () => void;
   onRun: () => void;
   onCancel: () => void;
+  /** What stands beside the chain's name. */
+  children?: ReactNode;
 }
 
 /** Title, what the chain is, and the acts on the whole. */
@@ -37,9 +39,12 @@ export function WorkbenchHead(props: Props) {
         <Typography variant="h1" noWrap title={recording.name} sx={{ pb: 0.5 }}>
           {recording.name}
         </Typography>
-        <Typography variant="body2" color="textSecondary">
-          {props.chainLine}
-        </Typography>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 2 }}>
+          <Typography variant="body2" color="textSecondary" noWrap>
+            {props.chainLine}
+          </Typography>
+          {props.children}
+        </Box>
       </Box>
       <IconButton aria-label="Undo" title="Undo (Ctrl+Z)" onClick={props.onUndo} disabled={!props.canUndo}>
         <UndoIcon />

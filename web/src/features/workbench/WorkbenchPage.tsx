@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 
-import type { Levels, Recording, Run, Step } from "../../api/types";
+import type { Finding, Levels, Recording, Run, Step } from "../../api/types";
 import { usePlayer } from "../../audio/usePlayer";
 import type { Scale } from "../../pictures/waveform";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
@@ -13,6 +13,8 @@ import { useRecordingOverview } from "../recordings";
 import { isBusy, useCancelRun, useRunOverview, useRuns, useStartRun } from "../runs";
 import { useApplyRecipeHere, useRecording } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
+import { AdviceButton } from "./AdviceButton";
+import { proposedStep, usualPlace } from "./adviceActs";
 import { LevelPath } from "./LevelPath";
 import { Mirror, type TimeSpan } from "./Mirror";
 import { PlaybackBar } from "./PlaybackBar";
@@ -105,6 +107,19 @@ function Workbench({ recording }: { recording: Recording }) {
   };
   useKeys({ player, state, onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }) });
 
+  const takeAdvice = (finding: Finding) => {
+    const step = proposedStep(finding, types.data ?? []);
+    if (step) {
+      const at = usualPlace(step.type, steps, types.data ?? []);
+      act({ kind: "add", step, at });
+      setChosen(at);
+    } else if (finding.act?.kind === "go_to") {
+      player.seek(Number(finding.act.with.time_s));
+    } else if (finding.act?.kind === "mark_room_tone") {
+      setSelection({ startS: 0, endS: Math.min(1, durationS) });
+    }
+  };
+
   const levels = levelsAlong(recording, result, steps);
   const known = result ? commonSteps(steps, result.chain as Step[]) : 0;
   const chosenStep = chosen === null ? undefined : steps[chosen];
@@ -137,7 +152,11 @@ function Workbench({ recording }: { recording: Recording }) {
         }
         onSave={() => setSaving(true)} onRun={() => void runChain()}
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
-      />
+      >
+        <AdviceButton
+          advice={recording.advice} steps={steps} onAct={takeAdvice} onGoTo={(timeS) => player.seek(timeS)}
+        />
+      </WorkbenchHead>
       {fault && (
         <Alert severity="error" onClose={reset} sx={{ my: 1 }}>
           {fault.message}
