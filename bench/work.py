@@ -73,9 +73,11 @@ def recipe(folder: Path, name: str, steps: Steps) -> Path:
 
 def child(*arguments: object) -> tuple[float, float, float]:
     """Wall seconds, CPU seconds and peak MiB of a ``zesty`` command in a process of its own."""
+    # The kernel's own high-water mark: what getrusage tells begins with the parent's memory.
     code = (
-        "import sys, resource; from zesty_cli.main import main; code = main(sys.argv[1:]);"
-        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss, file=sys.stderr); sys.exit(code)"
+        "import sys; from zesty_cli.main import main; code = main(sys.argv[1:]);"
+        "status = open('/proc/self/status').read();"
+        "print(status.split('VmHWM:')[1].split()[0], file=sys.stderr); sys.exit(code)"
     )
     before = resource.getrusage(resource.RUSAGE_CHILDREN)
     start = time.perf_counter()

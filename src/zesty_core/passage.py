@@ -22,7 +22,7 @@ from zesty_core.steps.base import Facts, through
 
 MOST_S = 60.0
 #: Pre-roll comes in steps of this, so that a changed setting seldom moves it and what is kept fits.
-_PRE_ROLL_STEP_S = 2.0
+_PRE_ROLL_STEP_S = 1.0
 _LOOK_AHEAD_STEP_S = 0.5
 #: Control decisions fall on multiples of this many samples.
 _CONTROL_GRID = 16
@@ -93,33 +93,33 @@ def render_passage(
     if missing:
         raise BadInput(f"passage: nothing is settled yet for {', '.join(missing)}", path="passage")
     first, last = span.samples(info.sample_rate_hz)
-    start, stop = _stretch(info, active, first, last)
     cache = cache or PassageCache(most=1)
     stages: dict[int, Block] = {}
-    inside = slice(first - start, first - start + last - first)
     with flushing_to_zero():
-        sound = source.read(start, stop)
-        before = sound[:, inside]
-        key = f"{start}:{stop}"
-        for index, entry in active:
-            key += _mark(entry, facts[index])
+        at, stop = _stretch(info, [entry for _, entry in active], first, last)
+        sound = source.read(at, stop)
+        before = sound[:, first - at : last - at]
+        key = f"{stop}"
+        for place, (index, entry) in enumerate(active):
+            # Each step begins only as early as it and those after it remember.
+            begin, _ = _stretch(info, [later for _, later in active[place:]], first, last)
+            sound, at = sound[:, max(begin, at) - at :], max(begin, at)
+            key += f"{at}{_mark(entry, facts[index])}"
             kept = cache.get(key)
             if kept is None:
                 blocks: Iterable[Block] = through(entry.step.start(info, facts[index]), [sound])
                 kept = joined(blocks, info.channels)
                 cache.keep(key, kept)
             sound = kept
-            stages[index] = sound[:, inside]
-    return Passage(span, before, sound[:, inside], stages)
+            stages[index] = sound[:, first - at : last - at]
+    return Passage(span, before, sound[:, first - at : last - at], stages)
 
 
-def _stretch(
-    info: SignalInfo, active: list[tuple[int, ChainStep]], first: int, last: int
-) -> tuple[int, int]:
-    """Samples to process: memory and look-ahead of all steps around the passage."""
+def _stretch(info: SignalInfo, steps: list[ChainStep], first: int, last: int) -> tuple[int, int]:
+    """Samples to process: memory and look-ahead of these steps around the passage."""
     rate = info.sample_rate_hz
-    memory_s = sum(entry.step.memory_s for _, entry in active)
-    ahead_s = sum(entry.step.look_ahead_s for _, entry in active)
+    memory_s = sum(entry.step.memory_s for entry in steps)
+    ahead_s = sum(entry.step.look_ahead_s for entry in steps)
     memory_s = math.ceil(memory_s / _PRE_ROLL_STEP_S) * _PRE_ROLL_STEP_S
     ahead_s = math.ceil(ahead_s / _LOOK_AHEAD_STEP_S) * _LOOK_AHEAD_STEP_S
     # Frames of the short-time spectrum and control decisions fall where they do in the whole file.

@@ -86,13 +86,13 @@ def _smooth(
             pace[q] = keep[q]
 
 
-def _transformed(rows: Frames) -> Frames:
-    """Cosine transform of every row, in small batches that stay in the processor's cache."""
-    out = np.empty_like(rows)
+def _transform(rows: Frames) -> None:
+    """Cosine transform of every row, in place, in small batches that stay in the cache."""
     for first in range(0, len(rows), _BATCH_FRAMES):
-        some = slice(first, first + _BATCH_FRAMES)
-        out[some] = scipy.fft.dct(rows[some], type=1)
-    return out
+        some = rows[first : first + _BATCH_FRAMES]
+        made = scipy.fft.dct(some, type=1, overwrite_x=True)
+        if not np.shares_memory(made, some):
+            some[:] = made
 
 
 def voice_model(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
@@ -105,9 +105,9 @@ def voice_model(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     """
     frames, bins = snr.shape
     period = 2 * (bins - 1)
-    logs = np.empty_like(snr)
-    _log_snr(snr, logs)
-    cepstra = _transformed(logs)
+    cepstra = np.empty_like(snr)
+    _log_snr(snr, cepstra)
+    _transform(cepstra)
     quefrency_s = np.arange(bins) / (bin_hz * period)
     shape = np.where(quefrency_s <= _DETAIL_S, _DETAIL, _FINE)
     shape = np.where(quefrency_s <= _BROAD_S, _BROAD, shape)
@@ -122,6 +122,6 @@ def voice_model(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     smooth = np.zeros_like(cepstra)
     for backward in (False, True):
         _smooth(cepstra, keep, peaks, _PITCH**share, _PEAK_HALF_WIDTH, backward, smooth)
-    model = _transformed(smooth)
-    model /= np.float32(period)
-    return model
+    _transform(smooth)
+    smooth /= np.float32(period)
+    return smooth

@@ -88,8 +88,8 @@ class Limiter(Step):
 
     @property
     def memory_s(self) -> float:
-        """Eight times the slowest release, and the average that slows it."""
-        return 8.0 * _SUSTAINED_S + 8.0 * (1.0 + _SLOWEST) * self.release_ms / 1000.0
+        """The average that slows the release, and the release at its slowest."""
+        return 3.0 * _SUSTAINED_S + 3.0 * (1.0 + _SLOWEST) * self.release_ms / 1000.0
 
     @property
     def look_ahead_s(self) -> float:

@@ -3,6 +3,8 @@
  * switching is a short cross-fade of two gains and cannot move in time. Lives outside React.
  */
 
+import { pastCuts, toLeft, toOriginal, type Cut } from "./cutTimes";
+
 export type Side = "before" | "after" | "removed";
 
 export interface PlayerState {
@@ -20,6 +22,10 @@ export interface Sound {
   hasAfter: boolean;
   /** How much louder after is than before, in dB; null when it cannot be told. */
   louderDb: number | null;
+  /** Spans of the recording that are left out, in order. */
+  cuts?: readonly Cut[];
+  /** The file holds only what the cuts leave; otherwise they are jumped over. */
+  isCut?: boolean;
 }
 
 const FADE_S = 0.01;
@@ -55,7 +61,10 @@ export class Player {
 
   constructor() {
     this.element.preload = "auto";
-    const tell = () => this.change({ timeS: this.element.currentTime });
+    const tell = () => {
+      this.jumpOverCuts();
+      this.change({ timeS: this.timeNowS });
+    };
     this.element.addEventListener("timeupdate", tell);
     this.element.addEventListener("seeked", tell);
     this.element.addEventListener("play", () => this.change({ playing: true }));
@@ -75,9 +84,10 @@ export class Player {
 
   readonly snapshot = (): PlayerState => this.state;
 
-  /** Exact position now, for drawing between the browser's own time events. */
+  /** Exact position in the recording now, for drawing between the browser's own time events. */
   get timeNowS(): number {
-    return this.element.currentTime;
+    const { currentTime } = this.element;
+    return this.sound?.isCut ? toOriginal(currentTime, this.sound.cuts ?? []) : currentTime;
   }
 
   /** Take another file; position and playing go on where they were. */
@@ -87,11 +97,12 @@ export class Player {
       this.applyGains();
       return;
     }
-    const { currentTime, paused } = this.element;
+    const { paused } = this.element;
+    const timeS = this.timeNowS;
     const first = this.sound === null;
     this.sound = sound;
     this.element.src = sound.url;
-    this.element.currentTime = currentTime;
+    this.element.currentTime = this.inFile(timeS);
     if (this.context) this.connect();
     this.change({ fault: null });
     if (!paused && !first) void this.element.play();
@@ -114,8 +125,8 @@ export class Player {
   }
 
   seek(timeS: number): void {
-    this.element.currentTime = Math.max(0, timeS);
-    this.change({ timeS: this.element.currentTime });
+    this.element.currentTime = this.inFile(Math.max(0, timeS));
+    this.change({ timeS: this.timeNowS });
   }
 
   choose(side: Side): void {
@@ -137,6 +148,19 @@ export class Player {
     void this.context?.close();
     this.context = null;
     this.sound = null;
+  }
+
+  /** Position in the file of a time in the recording. */
+  private inFile(timeS: number): number {
+    const cuts = this.sound?.cuts ?? [];
+    return this.sound?.isCut ? toLeft(timeS, cuts) : pastCuts(timeS, cuts);
+  }
+
+  private jumpOverCuts(): void {
+    if (!this.sound || this.sound.isCut || this.element.paused) return;
+    const { currentTime } = this.element;
+    const on = pastCuts(currentTime, this.sound.cuts ?? []);
+    if (on !== currentTime) this.element.currentTime = on;
   }
 
   private start(): void {

@@ -29,7 +29,8 @@ describe("the list of recordings", () => {
 
   it.each<[string, string, string[]]>([
     ["gulls", "all", ["Letters 31"]],
-    ["letters take 3", "all", ["Letters 4"]],
+    ["letters guides", "all", []],
+    ["take 3", "all", ["Letters 4"]],
     ["", "advice", ["Letters 31"]],
     ["", "unrun", ["Letters 4", "Letters 31"]],
     ["", "group:Hide guides", ["Causeway"]],

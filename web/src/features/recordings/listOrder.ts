@@ -62,7 +62,7 @@ export function groupChoices(all: Recording[]): [string, string][] {
 export function listed(all: Recording[], filter: Filter, order: Order): Recording[] {
   const words = filter.words.trim().toLowerCase().split(/\s+/).filter((word) => word !== "");
   const passes = (r: Recording) => {
-    const text = `${r.name} ${r.label ?? ""} ${r.group ?? ""} ${r.notes ?? ""} take ${r.take ?? ""}`.toLowerCase();
+    const text = `${r.name} ${r.label ?? ""} ${r.group ?? ""} ${r.notes ?? ""} ${r.take == null ? "" : `take ${r.take}`}`.toLowerCase();
     if (!words.every((word) => text.includes(word))) return false;
     if (filter.only === "advice") return r.advice.length > 0;
     if (filter.only === "unrun") return r.latest_run === null;

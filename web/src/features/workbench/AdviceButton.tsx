@@ -49,7 +49,7 @@ export function AdviceButton({ advice, steps, onAct, onGoTo }: Props) {
                 <Typography variant="body2">{finding.text}</Typography>
                 <Times at={finding.at_s} onGoTo={onGoTo} />
               </Box>
-              {finding.act && finding.act.kind !== "mono" && (
+              {finding.act && (
                 isTaken(finding, steps) ? (
                   <Typography variant="body2" sx={{ color: colours.pass, whiteSpace: "nowrap" }}>
                     <CheckIcon size={14} /> in the chain

@@ -1,10 +1,13 @@
 import Box from "@mui/material/Box";
+import ButtonBase from "@mui/material/ButtonBase";
 import { useTheme } from "@mui/material/styles";
 import { useEffect, useRef, useState, type PointerEvent } from "react";
 
 import type { Overview } from "../../api/types";
+import { keptStretches, type Cut } from "../../audio/cutTimes";
 import type { Player } from "../../audio/player";
 import { formatTime } from "../../pictures/figures";
+import { UndoIcon } from "../../pictures/icons";
 import { columns, drawWaveform, FLOOR_DB, sharpContext, type Scale } from "../../pictures/waveform";
 import { HEAD_LEFT } from "./levelGeometry";
 import { useWidth } from "./useWidth";
@@ -25,6 +28,10 @@ interface Props {
   roomTone: (TimeSpan & { found: boolean }) | null;
   selection: TimeSpan | null;
   onSelect: (span: TimeSpan | null) => void;
+  /** Spans left out now, and those that were when after was made. */
+  cuts: readonly Cut[];
+  afterCuts: readonly Cut[];
+  onTakeBack: (cut: Cut) => void;
   player: Player;
 }
 
@@ -35,7 +42,7 @@ const LEAST_DRAG_PX = 4;
 
 /** One time axis in the middle, before above it, after mirrored below. */
 export function Mirror(props: Props) {
-  const { durationS, before, after, outdated, scale, clippedAtS, roomTone, selection, player } = props;
+  const { durationS, before, after, outdated, scale, clippedAtS, roomTone, selection, cuts, afterCuts, player } = props;
   const { colours } = useTheme();
   const [room, ref] = useWidth(1104);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -56,13 +63,17 @@ export function Mirror(props: Props) {
     if (after) {
       context.save();
       if (outdated) context.globalAlpha = 0.5;
-      const shape = columns(after, 0, durationS, count);
-      drawWaveform(context, shape, { ...box, axis: HALF + AXIS, direction: 1 }, colours.after, scale);
+      for (const kept of keptStretches(afterCuts, durationS)) {
+        const lengthS = kept.endS - kept.startS;
+        const stretch = { left: (kept.startS / durationS) * width, width: (lengthS / durationS) * width, height: HALF - 1 };
+        const shape = columns(after, kept.leftS, kept.leftS + lengthS, Math.max(1, Math.round(stretch.width / 3)));
+        drawWaveform(context, shape, { ...stretch, axis: HALF + AXIS, direction: 1 }, colours.after, scale);
+      }
       context.restore();
     }
     context.fillStyle = colours.fail;
     for (const at of clippedAtS) context.fillRect((at / durationS) * width - 1, 0, 2, 6);
-  }, [before, after, outdated, durationS, width, scale, clippedAtS, colours]);
+  }, [before, after, afterCuts, outdated, durationS, width, scale, clippedAtS, colours]);
 
   const timeAt = (event: PointerEvent<HTMLElement>) => {
     const rect = event.currentTarget.getBoundingClientRect();
@@ -131,8 +142,41 @@ export function Mirror(props: Props) {
             {roomTone.found ? "Found quiet" : "Room tone"}
           </Box>
         )}
+        {cuts.map((cut) => (
+          <CutMark
+            key={cut.start_s} cut={cut} left={x(cut.start_s)} width={x(cut.end_s - cut.start_s)}
+            onTakeBack={() => props.onTakeBack(cut)}
+          />
+        ))}
         <Playhead player={player} durationS={durationS} width={width} />
       </Box>
+    </Box>
+  );
+}
+
+/** A span left out: hatched, with its way back on the axis. */
+function CutMark({ cut, left, width, onTakeBack }: { cut: Cut; left: number; width: number; onTakeBack: () => void }) {
+  const { colours } = useTheme();
+  const words = `Cut from ${formatTime(cut.start_s)} to ${formatTime(cut.end_s)}`;
+  return (
+    <Box sx={{ position: "absolute", left, width: Math.max(2, width), top: 0, bottom: 0, pointerEvents: "none" }}>
+      <Box
+        data-testid="cut"
+        sx={{
+          position: "absolute", inset: 0, opacity: 0.85,
+          background: `repeating-linear-gradient(135deg, ${colours.paper} 0 6px, ${colours.pith} 6px 9px)`,
+        }}
+      />
+      <ButtonBase
+        aria-label={`Take back the ${words.toLowerCase()}`} title={`${words}; press to take it back`}
+        onPointerDown={(event) => event.stopPropagation()} onClick={onTakeBack}
+        sx={{
+          position: "absolute", top: HALF - 1, left: Math.max(0, width / 2 - 12), width: 24, height: 24, borderRadius: "50%",
+          backgroundColor: colours.card, border: `1px solid ${colours.inputBorder}`, pointerEvents: "auto",
+        }}
+      >
+        <UndoIcon size={14} />
+      </ButtonBase>
     </Box>
   );
 }

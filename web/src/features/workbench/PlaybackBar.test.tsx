@@ -13,7 +13,7 @@ function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: nu
   const onScale = vi.fn();
   show(
     <PlaybackBar
-      player={player as unknown as Player} state={{ ...still, ...state }} durationS={34} hasAfter={hasAfter}
+      player={player as unknown as Player} state={{ ...still, ...state }} cutAwayS={0} durationS={34} hasAfter={hasAfter}
       louderDb={louderDb} scale="dB" onScale={onScale}
     >
       <span />

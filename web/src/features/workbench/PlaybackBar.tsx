@@ -16,6 +16,8 @@ interface Props {
   player: Player;
   state: PlayerState;
   durationS: number;
+  /** Seconds that cuts leave out. */
+  cutAwayS: number;
   hasAfter: boolean;
   louderDb: number | null;
   scale: Scale;
@@ -25,7 +27,7 @@ interface Props {
 }
 
 /** Play, and choose what is heard; the place never jumps. */
-export function PlaybackBar({ player, state, durationS, hasAfter, louderDb, scale, onScale, children }: Props) {
+export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, louderDb, scale, onScale, children }: Props) {
   const { colours } = useTheme();
   const side = (name: "before" | "after", text: string, colour: string) => {
     const on = hasAfter ? state.side === name : name === "before";
@@ -70,6 +72,7 @@ export function PlaybackBar({ player, state, durationS, hasAfter, louderDb, scal
         {formatTime(state.timeS)}{" "}
         <Box component="span" sx={{ fontSize: 14, fontWeight: 400, color: colours.muted }}>
           / {formatTime(durationS)}
+          {cutAwayS > 0 && <span title="Length without the cuts"> ({formatTime(durationS - cutAwayS)})</span>}
         </Box>
       </Typography>
       <Box sx={{ display: "flex", border: `1px solid ${colours.rule}`, borderRadius: 5, p: "2px" }}>

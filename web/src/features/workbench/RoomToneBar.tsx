@@ -8,6 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
 import type { Recording } from "../../api/types";
+import { toOriginal } from "../../audio/cutTimes";
 import { formatTime, parseNumber } from "../../pictures/figures";
 import { useRoomTones } from "../rooms";
 import { useChooseRoomTone, useMarkRoomTone } from "./api";
@@ -26,7 +27,11 @@ export function RoomToneChoice({ recording, onSelect }: Omit<Props, "selection">
   const choose = useChooseRoomTone(recording.id);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const tone = recording.room_tone;
-  const found = recording.measures?.found_room_tone;
+  const left = recording.measures?.found_room_tone;
+  const found = left && {
+    start_s: toOriginal(left.start_s, recording.cuts),
+    end_s: toOriginal(left.end_s, recording.cuts),
+  };
   const used = tone
     ? `Room tone: ${tone.name}`
     : found
@@ -81,7 +86,7 @@ export function RoomToneChoice({ recording, onSelect }: Omit<Props, "selection">
 }
 
 /** The selected stretch: its edges to type, and keeping it as room tone. */
-export function SelectionTools({ recording, selection, onSelect }: Props) {
+export function SelectionTools({ recording, selection, onSelect, onCut }: Props & { onCut: (span: TimeSpan) => void }) {
   const { colours } = useTheme();
   const mark = useMarkRoomTone(recording.id);
   const [name, setName] = useState("");
@@ -114,6 +119,9 @@ export function SelectionTools({ recording, selection, onSelect }: Props) {
       />
       <Button size="small" variant="contained" onClick={keep} disabled={mark.isPending}>
         Keep as room tone
+      </Button>
+      <Button size="small" variant="outlined" title="Leave it out of everything (X)" onClick={() => onCut(selection)}>
+        Cut out
       </Button>
       <Button size="small" variant="text" onClick={() => onSelect(null)}>
         Clear

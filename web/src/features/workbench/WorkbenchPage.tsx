@@ -2,16 +2,17 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import type { Finding, Levels, Recording, Run, Step } from "../../api/types";
+import { cutAwayS, sameCuts, toOriginal, type Cut } from "../../audio/cutTimes";
 import { usePlayer } from "../../audio/usePlayer";
 import type { Scale } from "../../pictures/waveform";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
 import { useRecordingOverview } from "../recordings";
 import { isBusy, useCancelRun, useRunOverview, useRuns, useStartRun } from "../runs";
-import { useApplyRecipeHere, useRecording } from "./api";
+import { useApplyRecipeHere, useRecording, useSetEdits } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
@@ -25,6 +26,7 @@ import { useKeys } from "./useKeys";
 import { WorkbenchHead } from "./WorkbenchHead";
 
 const BINS = 2000;
+const NO_CUTS: readonly Cut[] = [];
 
 /** One recording on the workbench. */
 export function WorkbenchPage() {
@@ -42,7 +44,8 @@ export function WorkbenchPage() {
   }
   const data = recording.data;
   if (!data) return <Typography sx={{ pt: 4 }}>Opening the recording …</Typography>;
-  if (data.state !== "done") {
+  // After a cut the old figures stand until the new ones are there.
+  if (data.state !== "done" && (data.state === "failed" || !data.measures)) {
     return (
       <Box sx={{ pt: 4 }}>
         <Typography variant="h1">{data.name}</Typography>
@@ -85,7 +88,16 @@ function Workbench({ recording }: { recording: Recording }) {
   const result = own.find((r) => r.state === "done") ?? null;
   const busyRun = own.find(isBusy) ?? null;
   const failed = own[0]?.state === "failed" ? own[0] : null;
-  const outdated = result !== null && !sameSteps(result.chain as Step[], steps);
+  const { cuts, mono } = recording;
+  const afterCuts = result?.cuts ?? NO_CUTS;
+  const sameEdits = result === null || (sameCuts(afterCuts, cuts) && result.mono === mono);
+  const outdated = result !== null && (!sameSteps(result.chain as Step[], steps) || !sameEdits);
+  const setEdits = useSetEdits(recording.id);
+  const cutOut = (span: TimeSpan) =>
+    setEdits.mutate(
+      { cuts: [...cuts, { start_s: span.startS, end_s: span.endS }], mono },
+      { onSuccess: () => setSelection(null) },
+    );
 
   const before = useRecordingOverview(recording, BINS);
   const after = useRunOverview(result?.id ?? null, BINS);
@@ -96,16 +108,18 @@ function Workbench({ recording }: { recording: Recording }) {
       : null;
   const { player, state } = usePlayer({
     url: result ? `/api/runs/${result.id}/pair/` : `/api/recordings/${recording.id}/audio/`,
-    channels: recording.channels,
+    channels: result?.channels ?? recording.channels,
     hasAfter: result !== null,
     louderDb,
+    cuts: result ? afterCuts : cuts,
+    isCut: result !== null && afterCuts.length > 0,
   });
 
   const runChain = async () => {
     await settle();
     startRun.mutate(recording.id);
   };
-  useKeys({ player, state, onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }) });
+  useKeys({ player, state, onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }), onCut: () => selection && cutOut(selection) });
 
   const takeAdvice = (finding: Finding) => {
     const step = proposedStep(finding, types.data ?? []);
@@ -114,12 +128,18 @@ function Workbench({ recording }: { recording: Recording }) {
       act({ kind: "add", step, at });
       setChosen(at);
     } else if (finding.act?.kind === "go_to") {
-      player.seek(Number(finding.act.with.time_s));
+      player.seek(toOriginal(Number(finding.act.with.time_s), cuts));
+    } else if (finding.act?.kind === "mono") {
+      setEdits.mutate({ cuts: [...cuts], mono: String(finding.act.with.choice) });
     } else if (finding.act?.kind === "mark_room_tone") {
       setSelection({ startS: 0, endS: Math.min(1, durationS) });
     }
   };
 
+  const clipped = useMemo(
+    () => (recording.measures?.clipped_at_s ?? []).map((leftS) => toOriginal(leftS, cuts)),
+    [recording.measures, cuts],
+  );
   const levels = levelsAlong(recording, result, steps);
   const known = result ? commonSteps(steps, result.chain as Step[]) : 0;
   const chosenStep = chosen === null ? undefined : steps[chosen];
@@ -137,9 +157,9 @@ function Workbench({ recording }: { recording: Recording }) {
     tone && tone.recording === recording.id
       ? { startS: tone.start_s, endS: tone.end_s, found: false }
       : !tone && found
-        ? { startS: found.start_s, endS: found.end_s, found: true }
+        ? { startS: toOriginal(found.start_s, cuts), endS: toOriginal(found.end_s, cuts), found: true }
         : null;
-  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? before.error;
+  const fault = chainError ?? setEdits.error ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? before.error;
   return (
     <Box>
       <WorkbenchHead
@@ -154,7 +174,8 @@ function Workbench({ recording }: { recording: Recording }) {
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
       >
         <AdviceButton
-          advice={recording.advice} steps={steps} onAct={takeAdvice} onGoTo={(timeS) => player.seek(timeS)}
+          advice={recording.advice} steps={steps} onAct={takeAdvice}
+          onGoTo={(leftS) => player.seek(toOriginal(leftS, cuts))}
         />
       </WorkbenchHead>
       {fault && (
@@ -174,16 +195,17 @@ function Workbench({ recording }: { recording: Recording }) {
       )}
       <Mirror
         durationS={durationS} before={before.data} after={after.data} outdated={outdated} scale={scale}
-        clippedAtS={recording.measures?.clipped_at_s ?? []} roomTone={shownTone}
+        clippedAtS={clipped} roomTone={shownTone} cuts={cuts} afterCuts={afterCuts}
+        onTakeBack={(cut) => setEdits.mutate({ cuts: cuts.filter((c) => c.start_s !== cut.start_s), mono })}
         selection={selection} onSelect={setSelection} player={player}
       />
       <PlaybackBar
-        player={player} state={state} durationS={durationS} hasAfter={result !== null}
+        player={player} state={state} durationS={durationS} cutAwayS={cutAwayS(cuts)} hasAfter={result !== null}
         louderDb={louderDb} scale={scale} onScale={setScale}
       >
         <RoomToneChoice recording={recording} onSelect={setSelection} />
       </PlaybackBar>
-      <SelectionTools recording={recording} selection={selection} onSelect={setSelection} />
+      <SelectionTools recording={recording} selection={selection} onSelect={setSelection} onCut={cutOut} />
       {types.data && (
         <LevelPath
           steps={steps} types={types.data} levels={levels} chosen={chosen}

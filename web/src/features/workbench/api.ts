@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
 import type { Recording, Step } from "../../api/types";
+import type { Cut } from "../../audio/cutTimes";
 import { recordingKeys } from "../recordings";
 import { isBusy } from "../runs";
 
@@ -40,6 +41,12 @@ export const useApplyRecipeHere = (id: string) =>
     unwrap(
       api.POST("/api/recordings/{id}/apply-recipe/", { params: { path: { id } }, body: { recipe } }),
     ),
+  );
+
+/** Replace cuts and choice of channel. */
+export const useSetEdits = (id: string) =>
+  useRecordingChange(id, (body: { cuts: Cut[]; mono: string }) =>
+    unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body })),
   );
 
 /** Keep a span as room tone and use it. */

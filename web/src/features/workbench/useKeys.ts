@@ -7,6 +7,8 @@ interface Acts {
   state: PlayerState;
   onUndo: () => void;
   onRedo: () => void;
+  /** Cut out what is selected. */
+  onCut: () => void;
 }
 
 const JUMP_S = 5;
@@ -17,8 +19,8 @@ function isTyping(target: EventTarget | null): boolean {
   return target.closest("input, textarea, select, button, a, [role=slider], [role=menu], [role=combobox]") !== null;
 }
 
-/** Keys of the workbench: Space plays, B held is before, arrows move, Ctrl+Z undoes. */
-export function useKeys({ player, state, onUndo, onRedo }: Acts) {
+/** Keys of the workbench: Space plays, B held is before, arrows move, X cuts, Ctrl+Z undoes. */
+export function useKeys({ player, state, onUndo, onRedo, onCut }: Acts) {
   useEffect(() => {
     let held: PlayerState["side"] | null = null;
     const down = (event: KeyboardEvent) => {
@@ -37,7 +39,8 @@ export function useKeys({ player, state, onUndo, onRedo }: Acts) {
       } else if (event.key.toLowerCase() === "b" && !event.repeat) {
         held = player.snapshot().side;
         player.choose("before");
-      } else if (event.key === "ArrowLeft") player.seek(player.timeNowS - JUMP_S);
+      } else if (event.key.toLowerCase() === "x" && !event.repeat) onCut();
+      else if (event.key === "ArrowLeft") player.seek(player.timeNowS - JUMP_S);
       else if (event.key === "ArrowRight") player.seek(player.timeNowS + JUMP_S);
     };
     const up = (event: KeyboardEvent) => {
@@ -52,5 +55,5 @@ export function useKeys({ player, state, onUndo, onRedo }: Acts) {
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
     };
-  }, [player, state.side, onUndo, onRedo]);
+  }, [player, state.side, onUndo, onRedo, onCut]);
 }
