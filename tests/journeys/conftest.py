@@ -30,9 +30,9 @@ def free_port():
         return probe.getsockname()[1]
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def address(tmp_path_factory):
-    """Where the application is served, with a data folder of its own."""
+    """Where the application is served, with a data folder of its own for each journey."""
     build = ROOT / "src" / "zesty_server" / "web_build" / "index.html"
     assert build.exists(), "the front end is not built: run `make build`"
     port = free_port()

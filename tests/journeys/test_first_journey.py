@@ -108,7 +108,7 @@ def test_a_wrong_file_is_told_and_stops_no_other(page, tmp_path):
 
 def test_room_tone_steps_order_and_run(page, state):
     page.goto("/recordings")
-    page.get_by_role("link", name=FIRST).click()
+    page.get_by_role("link", name=FIRST, exact=True).click()
     page.get_by_text("Found quiet").wait_for()
     state["url"] = page.url
 

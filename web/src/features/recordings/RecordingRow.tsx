@@ -129,7 +129,7 @@ function Findings({ recording }: { recording: Recording }) {
     >
       <Box
         component={Link} to={`/recordings/${recording.id}`}
-        aria-label={`${count} ${count === 1 ? "finding" : "findings"} on ${recording.name}`}
+        aria-label={`${count} ${count === 1 ? "finding" : "findings"}`}
         sx={{ color: colours.caution, fontWeight: 650, textDecoration: "none", whiteSpace: "nowrap", py: 1 }}
       >
         <CautionIcon size={14} /> {count}
