@@ -7,7 +7,9 @@ demo recordings is found and nothing on their clean lines.
 from __future__ import annotations
 
 import itertools
+import re
 from collections.abc import Callable
+from dataclasses import replace
 
 from zesty_core.advice.finding import Act, Finding, add_step
 from zesty_core.measure.report import Measures
@@ -25,6 +27,7 @@ _USUAL_RATE_HZ = 44_100
 _PHRASE_JUMP_DB = 4.5
 _BOXY_DB = 4.4
 _MOST_TIMES = 50
+_HYPHEN_FOR_MINUS = re.compile(r"(?<!\w)-(?=\d)")
 #: Third octaves: two below, the three looked at, two above.
 _BOX_EDGES_HZ = tuple(1000.0 * 10.0 ** ((n - 0.5) / 10.0) for n in range(-8, 2))
 _INSIDE = slice(3, 6)
@@ -33,7 +36,11 @@ _INSIDE = slice(3, 6)
 def intake_advice(measures: Measures) -> list[Finding]:
     """Findings about a recording from its measures, in the order of the work; empty when good."""
     found = [rule(measures) for rule in _RULES]
-    return [finding for finding in found if finding is not None]
+    return [
+        replace(finding, text=_HYPHEN_FOR_MINUS.sub("−", finding.text))
+        for finding in found
+        if finding is not None
+    ]
 
 
 def _too_low(m: Measures) -> Finding | None:
@@ -191,7 +198,7 @@ def _level_jumps(m: Measures) -> Finding | None:
     return Finding(
         "level_jumps",
         f"Uneven: the voice's level jumps {len(jumps)} {'time' if len(jumps) == 1 else 'times'} "
-        f"from one phrase to the next, by {most:+.0f} dB at {format_time(at)}.".replace("-", "−"),
+        f"from one phrase to the next, by {most:+.0f} dB at {format_time(at)}.",
         add_step("Add Compressor", "compressor", follow_voice=True, threshold_db=-3.0,
                  quiet_guard_db=-24.0, ratio=3.0),
         tuple(t for t, _ in jumps[:_MOST_TIMES]),

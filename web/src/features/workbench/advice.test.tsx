@@ -16,7 +16,9 @@ const types = [
   },
   { type: "limiter", label: "Limiter", settings: [] },
 ] as unknown as StepType[];
-const step = (type: string, enabled = true): Step => ({ type, enabled, params: {} });
+const step = (type: string, enabled = true, freq_hz = 50): Step => ({
+  type, enabled, params: type === "eq" ? { bands: [{ freq_hz }] } : {},
+});
 const finding = (act: Finding["act"], at_s: number[] = []): Finding => ({ code: "hum", text: "Mains hum at 50 Hz.", act, at_s });
 const notch = { kind: "add_step", text: "Add EQ with notches there", with: { type: "eq", enabled: true, params: { bands: [{ freq_hz: 50 }] } } } as Finding["act"];
 
@@ -41,6 +43,8 @@ describe("what advice proposes", () => {
     [[step("eq")], true],
     [[step("eq", false)], false],
     [[step("limiter")], false],
+    [[step("eq", true, 55)], true],
+    [[step("eq", true, 390)], false],
   ])("knows when it is done", (steps, done) => {
     expect(isTaken(finding(notch), steps)).toBe(done);
   });

@@ -1,6 +1,6 @@
 /** Where a step that advice proposes belongs, and with which settings. */
 
-import type { Finding, Params, Step, StepType } from "../../api/types";
+import type { Finding, Params, SettingRecord, Step, StepType } from "../../api/types";
 import { newStep } from "./chainHistory";
 
 /** The proposed step with every setting, or null when the finding proposes none. */
@@ -33,6 +33,21 @@ export function usualPlace(type: string, steps: Step[], types: StepType[]): numb
   return later < 0 ? steps.length : later;
 }
 
-/** Whether the chain already holds a step of the proposed kind. */
-export const isTaken = (finding: Finding, steps: Step[]) =>
-  finding.act?.kind === "add_step" && steps.some((step) => step.enabled && step.type === finding.act?.with.type);
+/** Frequencies nearer than this to each other do the same job. */
+const NEAR = 1.2;
+
+/** Whether the chain already does what the finding proposes. */
+export function isTaken(finding: Finding, steps: Step[]): boolean {
+  if (finding.act?.kind !== "add_step") return false;
+  const { type, params } = finding.act.with as { type: string; params: Params };
+  const bands = (params.bands ?? []) as SettingRecord[];
+  const there = steps.filter((step) => step.enabled && step.type === type);
+  if (bands.length === 0) return there.length > 0;
+  const have = there.flatMap((step) => (step.params.bands ?? []) as SettingRecord[]);
+  return bands.every((wanted) => have.some((band) => band.type === wanted.type && isNear(band.freq_hz, wanted.freq_hz)));
+}
+
+function isNear(a: SettingRecord[string] | undefined, b: SettingRecord[string] | undefined): boolean {
+  const ratio = Number(a) / Number(b);
+  return ratio < NEAR && ratio > 1 / NEAR;
+}
