@@ -1,0 +1,91 @@
+"""Work beside the main thread, and sound kept on disk between passes."""
+
+from __future__ import annotations
+
+import threading
+
+import numpy as np
+import pytest
+
+from tests.made_sound import RATE, noise
+from zesty_core.background import InOrder, ReadAhead
+from zesty_core.errors import BadInput, UnwritableAudio
+from zesty_core.signal import SignalInfo
+from zesty_core.spool import Spool
+
+
+def test_calls_are_made_one_after_the_other():
+    done = []
+    beside = InOrder()
+    for number in range(200):
+        beside.submit(done.append, number)
+    beside.wait()
+    assert done == list(range(200))
+
+
+def test_an_error_beside_comes_back_and_later_calls_are_not_made():
+    done = []
+
+    def fail():
+        raise BadInput("no")
+
+    beside = InOrder()
+    beside.submit(fail)
+    beside.submit(done.append, 1)
+    with pytest.raises(BadInput, match="no"):
+        beside.wait()
+    assert done == []
+
+
+def test_reading_ahead_keeps_order_and_hands_on_errors():
+    assert list(ReadAhead(range(100))) == list(range(100))
+
+    def items():
+        yield 1
+        raise BadInput("damaged")
+
+    seen = []
+    with pytest.raises(BadInput, match="damaged"):
+        seen.extend(ReadAhead(items()))
+    ahead = ReadAhead(items())
+    assert next(iter(ahead)) == 1
+
+
+def test_reading_ahead_ends_when_nobody_wants_more():
+    before = threading.active_count()
+    given = []
+
+    def items():
+        for number in range(10_000):
+            given.append(number)
+            yield number
+
+    for number in ReadAhead(items()):
+        if number == 3:
+            break
+    for _ in range(100):
+        if threading.active_count() <= before:
+            break
+        threading.Event().wait(0.05)
+    assert threading.active_count() <= before
+    assert len(given) < 50
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+@pytest.mark.parametrize("block", [1000, 48_000])
+def test_a_spool_gives_back_what_was_written(tmp_path, channels, block):
+    sound = noise(-20, 1, channels=channels)
+    spool = Spool(SignalInfo(RATE, channels, RATE), tmp_path)
+    for start in range(0, RATE, block):
+        spool.write(sound[:, start : start + block])
+    spool.rewind()
+    assert np.array_equal(np.concatenate(list(spool.blocks(7_777)), axis=1), sound)
+    assert np.array_equal(spool.read(-50, 100), sound[:, :100])
+    assert spool.read(RATE - 10, RATE + 100).shape == (channels, 10)
+    spool.close()
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_a_spool_without_a_folder_says_so(tmp_path):
+    with pytest.raises(UnwritableAudio, match="no room for it in"):
+        Spool(SignalInfo(RATE, 1, RATE), tmp_path / "nowhere")
