@@ -1,0 +1,123 @@
+"""Figures along a chain: what the level path shows is what a meter says at that point."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.made_sound import RATE, level_db, noise, spoken
+from zesty_core.chain import run_chain
+from zesty_core.measure.report import FullMeter, measure
+from zesty_core.recipe import chain_from_json
+from zesty_core.signal import ArraySource, Span
+
+STEPS = [
+    {"type": "normalize", "params": {"target_db": -6}},
+    {"type": "noise_reduction"},
+    {"type": "eq", "params": {"bands": [{"type": "high_pass", "freq_hz": 90}]}},
+    {"type": "compressor", "params": {"threshold_db": -24}},
+    {"type": "gain", "params": {"gain_db": 2}},
+    {"type": "limiter", "params": {"ceiling_dbtp": -3}},
+    {"type": "loudness", "params": {"target": -20}},
+]
+
+
+def take(channels=1):
+    lead = np.zeros((channels, 2 * RATE), np.float32)
+    voice = np.concatenate([lead, spoken(5, channels=channels)], axis=1)
+    return voice + noise(-58, 7, channels=channels)
+
+
+def run(sound, steps):
+    out = []
+    result = run_chain(ArraySource(sound, RATE), chain_from_json(steps), out.append)
+    return np.concatenate(out, axis=1), result
+
+
+def measured(sound, span):
+    source = ArraySource(sound, RATE)
+    return measure(source.blocks(), source.info, span)
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+@pytest.mark.parametrize("last", range(1, len(STEPS) + 1))
+def test_levels_after_each_step_are_those_of_the_sound_there(channels, last):
+    sound = take(channels)
+    _, whole = run(sound, STEPS)
+    here, _ = run(sound, STEPS[:last])
+    point = whole.points[last - 1]
+    expected = measured(here, whole.room_tone).levels
+    assert point.levels.true_peak_dbtp == pytest.approx(expected.true_peak_dbtp, abs=0.02)
+    assert point.levels.voice_level_dbfs == pytest.approx(expected.voice_level_dbfs, abs=0.02)
+    assert point.levels.noise_floor_dbfs == pytest.approx(expected.noise_floor_dbfs, abs=0.1)
+
+
+FIGURES = (
+    "sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs", "crest_db", "integrated_lufs",
+    "momentary_max_lufs", "short_term_max_lufs", "loudness_range_lu", "voice_level_dbfs",
+    "noise_floor_dbfs", "clearance_db",
+)  # fmt: skip
+
+
+def test_measures_after_are_those_of_what_came_out():
+    out, result = run(take(), STEPS)
+    expected = measured(out, result.room_tone)
+    for figure in FIGURES:
+        assert getattr(result.after, figure) == pytest.approx(getattr(expected, figure), abs=0.05)
+
+
+@pytest.mark.parametrize("gain_db", [-9.0, 5.0])
+def test_measures_moved_by_a_gain_are_those_of_the_louder_sound(gain_db):
+    sound = take()
+    moved = measured(sound, None).shifted(gain_db)
+    louder = measured((sound * 10 ** (gain_db / 20)).astype(np.float32), None)
+    for figure in FIGURES:
+        assert getattr(moved, figure) == pytest.approx(getattr(louder, figure), abs=0.02)
+    assert moved.spectrum.power == pytest.approx(louder.spectrum.power, rel=1e-3)
+    first, other = moved.moments.phrases[0], louder.moments.phrases[0]
+    assert (first.start_s, first.level_dbfs) == pytest.approx(
+        (other.start_s, other.level_dbfs), abs=0.02
+    )
+
+
+def test_a_gain_on_something_too_quiet_is_measured_instead():
+    assert measured(take() * np.float32(0.01), None).shifted(-10.0) is None
+
+
+def test_a_gain_alone_needs_no_meter_and_tells_the_truth():
+    out, result = run(take(), [{"type": "gain", "params": {"gain_db": -4}}])
+    expected = measured(out, result.room_tone)
+    assert result.after.integrated_lufs == pytest.approx(expected.integrated_lufs, abs=0.02)
+    assert result.after.true_peak_dbtp == pytest.approx(expected.true_peak_dbtp, abs=0.02)
+
+
+def test_only_wanted_parts_are_measured():
+    source = ArraySource(take(), RATE)
+    meter = FullMeter(source.info, parts=frozenset({"speech", "noise"}))
+    for block in source.blocks():
+        meter.push(block)
+    measures = meter.finish()
+    assert measures.voice_level_dbfs is not None
+    assert measures.integrated_lufs is None
+    assert measures.hum is None
+    assert measures.moments is None
+    assert not measures.is_full
+
+
+@pytest.mark.parametrize("enabled", [True, False])
+def test_a_step_that_is_off_repeats_the_levels_before_it(enabled):
+    steps = [STEPS[0], {"type": "gain", "enabled": enabled, "params": {"gain_db": -6}}]
+    out, result = run(take(), steps)
+    change = result.points[1].levels.voice_level_dbfs - result.points[0].levels.voice_level_dbfs
+    assert change == pytest.approx(-6 if enabled else 0, abs=0.01)
+    assert result.points[1].enabled is enabled
+    assert level_db(out) == pytest.approx(result.after.rms_dbfs, abs=0.02)
+
+
+def test_the_receipt_is_plain_json_without_inner_facts():
+    _, result = run(take(), STEPS)
+    for point in result.points:
+        data = point.as_json()
+        assert set(data) == {"type", "enabled", "levels", "report"}
+        assert None not in data["report"].values()
+    assert result.room_tone == Span(result.room_tone.start_s, result.room_tone.end_s)

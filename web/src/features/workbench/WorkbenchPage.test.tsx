@@ -1,0 +1,112 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { Route, Routes } from "react-router";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+import { numberSetting, serve, show, someRun, type Asked } from "../../testing";
+import { WorkbenchPage } from "./WorkbenchPage";
+
+vi.mock("react-router", async (load) => ({
+  ...(await load<object>()),
+  useParams: () => ({ recordingId: "rec-1" }),
+}));
+
+const gain = { type: "gain", label: "Gain", summary: "turns up", settings: [{ ...numberSetting, name: "gain_db", label: "Gain", default: 0 }] };
+const normalize = { ...gain, type: "normalize", label: "Normalize", settings: [{ ...numberSetting, name: "target_db", label: "Peak", default: -3 }] };
+const recording = (more: object = {}) => ({
+  id: "rec-1", name: "Hide guide", label: "", group: "", take: null, notes: "", original_name: "a.wav", sample_rate_hz: 48_000,
+  channels: 2, duration_s: 30, cuts: [], mono: "", chain: [{ type: "gain", enabled: true, params: { gain_db: 2 } }],
+  chain_sentences: ["Turns everything up by 2 dB."], recipe: null, recipe_name: null, recipe_version: null, recipe_steps: null,
+  room_tone: null, latest_run: null, state: "done", progress: 1, doing: "", error: "", created_at: "2031-05-01",
+  measures: { true_peak_dbtp: -12, voice_level_dbfs: -30, noise_floor_dbfs: -55, clearance_db: 25, clipped_at_s: [], found_room_tone: null },
+  advice: [
+    { code: "dc_offset", text: "The waveform rides 0.4 % above.", act: { kind: "add_step", text: "Add Normalize", with: { type: "normalize", enabled: true, params: {} } }, at_s: [] },
+    { code: "one_sided", text: "Stereo, but the sound is on the left.", act: { kind: "mono", text: "Make mono of the left side", with: { choice: "left" } }, at_s: [] },
+  ],
+  ...more,
+});
+
+function showPage(more: Record<string, unknown> = {}, runs: object[] = []): Asked[] {
+  const asked = serve({
+    "GET /api/recordings/rec-1/": recording(),
+    "GET /api/step-types/": [normalize, gain],
+    "GET /api/recipes/": [],
+    "GET /api/room-tones/": [],
+    "GET /api/runs/": runs,
+    "GET /api/recordings/rec-1/overview/": { bin_s: 1, start_s: 0, low: [0], high: [0], rms: [0] },
+    "GET /api/runs/run-1/overview/": { bin_s: 1, start_s: 0, low: [0], high: [0], rms: [0] },
+    "PUT /api/recordings/rec-1/chain/": recording(),
+    "PUT /api/recordings/rec-1/edits/": recording({ mono: "left" }),
+    ...more,
+  });
+  show(
+    <Routes>
+      <Route path="*" element={<WorkbenchPage />} />
+    </Routes>,
+  );
+  return asked;
+}
+
+const sent = (asked: Asked[], path: string) => asked.filter((a) => a.path === `/api/recordings/rec-1/${path}/`).at(-1)?.body;
+
+beforeEach(() => {
+  vi.spyOn(HTMLMediaElement.prototype, "load").mockImplementation(() => undefined);
+  vi.spyOn(HTMLMediaElement.prototype, "pause").mockImplementation(() => undefined);
+});
+
+describe("the workbench", () => {
+  it("shows the chain, its sentence and the levels as recorded", async () => {
+    showPage();
+    expect(await screen.findByRole("heading", { name: "Hide guide", level: 1 })).toBeVisible();
+    expect(await screen.findByText("Turns everything up by 2 dB.")).toBeInTheDocument();
+    expect(screen.getByText(/Own chain, not run yet/)).toBeInTheDocument();
+    expect(screen.getByRole("img", { name: /^Level path/ })).toHaveAccessibleName(/As recorded/);
+  });
+
+  it("adds the step a finding proposes, where it usually stands", async () => {
+    const asked = showPage();
+    await userEvent.click(await screen.findByRole("button", { name: "2 findings" }));
+    const findings = screen.getByRole("dialog", { name: "Findings about the recording" });
+    await userEvent.click(await within(findings).findByRole("button", { name: "Add Normalize" }));
+    expect(await within(findings).findByText("in the chain")).toBeInTheDocument();
+    await waitFor(() =>
+      expect(sent(asked, "chain")).toEqual({
+        steps: [
+          { type: "normalize", enabled: true, params: { target_db: -3 } },
+          { type: "gain", enabled: true, params: { gain_db: 2 } },
+        ],
+      }),
+    );
+  });
+
+  it("makes mono of one side when a finding proposes it", async () => {
+    const asked = showPage();
+    await userEvent.click(await screen.findByRole("button", { name: "2 findings" }));
+    await userEvent.click(screen.getByRole("button", { name: "Make mono of the left side" }));
+    await waitFor(() => expect(sent(asked, "edits")).toEqual({ cuts: [], mono: "left" }));
+  });
+
+  it("takes a cut back", async () => {
+    const cuts = [{ start_s: 1, end_s: 2 }, { start_s: 5, end_s: 6 }];
+    const asked = showPage({ "GET /api/recordings/rec-1/": recording({ cuts }) });
+    expect(await screen.findByTitle("Length without the cuts")).toHaveTextContent("(0:28.0)");
+    await userEvent.click(screen.getByRole("button", { name: "Take back the cut from 0:01.0 to 0:02.0" }));
+    await waitFor(() => expect(sent(asked, "edits")).toEqual({ cuts: [{ start_s: 5, end_s: 6 }], mono: "" }));
+  });
+
+  it("knows that a result is of other cuts", async () => {
+    const run = someRun({ chain: recording().chain });
+    showPage({ "GET /api/recordings/rec-1/": recording({ cuts: [{ start_s: 1, end_s: 2 }] }) }, [run]);
+    expect(await screen.findByText(/changed since the last run/)).toBeInTheDocument();
+  });
+
+  it("says what is wrong with a recording that cannot be measured", async () => {
+    showPage({ "GET /api/recordings/rec-1/": recording({ state: "failed", measures: null, error: "a.wav: ends early" }) });
+    expect(await screen.findByRole("status")).toHaveTextContent("It could not be measured: a.wav: ends early");
+  });
+
+  it("keeps standing while what a cut left is measured", async () => {
+    showPage({ "GET /api/recordings/rec-1/": recording({ state: "running", progress: 0.2 }) });
+    expect(await screen.findByRole("heading", { name: "Level path" })).toBeInTheDocument();
+  });
+});
