@@ -27,8 +27,10 @@ Frames = NDArray[np.float32]
 #: Share of the past (and future) in the a-priori SNR.
 _INERTIA = np.float32(0.965)
 _LEAST_SNR = np.float32(10.0 ** (-25.0 / 10.0))
-#: Share of the voice's model in the geometric mean.
-_MODEL_SHARE = np.float32(0.4)
+#: Share of the voice's model in the geometric mean; none at the lower edge of the voice, where its
+#: spectrum ends too steeply for a smooth model.
+_MODEL_SHARE = 0.4
+_MODEL_FROM_HZ = (100.0, 250.0)
 
 # Numerator and denominator of the fit below.
 _P1, _P2, _P3 = np.float32(-0.140778961), np.float32(0.0119687108), np.float32(-0.00033902652)
@@ -75,8 +77,18 @@ def _amplitudes(snr: Frames, backward: bool, out: Frames) -> None:
 
 
 @kernel
-def _lsa_gain(snr: Frames, forward: Frames, backward: Frames, model: Frames, out: Frames) -> None:
-    """Log-spectral-amplitude gain from both directions' amplitudes and the voice's model (log2)."""
+def _lsa_gain(
+    snr: Frames,
+    forward: Frames,
+    backward: Frames,
+    model: Frames,
+    share: Frames,
+    out: Frames,
+) -> None:
+    """Log-spectral-amplitude gain from both directions' amplitudes and the voice's model (log2).
+
+    ``share`` is the model's weight in each bin.
+    """
     frames = snr.shape[0]
     inertia, least = _INERTIA, _LEAST_SNR
     one = np.float32(1.0)
@@ -84,7 +96,6 @@ def _lsa_gain(snr: Frames, forward: Frames, backward: Frames, model: Frames, out
     near_share = np.float32(0.5) * inertia
     fresh_share = one - inertia
     tiny = np.float32(1e-12)
-    rest = one - _MODEL_SHARE
     prior, logs = np.empty(snr.shape[1], np.float32), np.empty(snr.shape[1], np.float32)
     for t in range(frames):
         now, made, modelled = snr[t], out[t], model[t]
@@ -96,7 +107,7 @@ def _lsa_gain(snr: Frames, forward: Frames, backward: Frames, model: Frames, out
         log2_row(prior, logs)
         for k in range(now.shape[0]):
             shape = max(min(modelled[k], MOST_SNR_LOG2), LEAST_SNR_LOG2)
-            logs[k] = rest * logs[k] + _MODEL_SHARE * shape
+            logs[k] += share[k] * (shape - logs[k])
         exp2_row(logs, prior)
         for k in range(now.shape[0]):
             gamma = now[k]
@@ -122,7 +133,9 @@ def voice_gain(
     _amplitudes(snr, False, forward)
     _amplitudes(snr, True, backward)
     gain = np.empty_like(snr)
-    _lsa_gain(snr, forward, backward, voice_model(snr, hop_s, bin_hz), gain)
+    freq_hz = np.arange(snr.shape[1]) * bin_hz
+    share = np.interp(freq_hz, _MODEL_FROM_HZ, (0.0, _MODEL_SHARE)).astype(np.float32)
+    _lsa_gain(snr, forward, backward, voice_model(snr, hop_s, bin_hz), share, gain)
     # The forward direction has done its part; its memory serves again.
     _toward_floor(gain, presence(snr, hop_s, bin_hz, forward), floor)
     return gain

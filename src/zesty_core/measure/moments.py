@@ -6,7 +6,8 @@ source; thresholds were set on the demo recordings and checked on their clean li
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,6 +46,14 @@ class Moments:
     phrases: tuple[Phrase, ...]
     thumps_s: tuple[float, ...]
     noises_s: tuple[float, ...]
+
+    def as_json(self) -> dict[str, Any]:
+        """JSON object."""
+        return {
+            "phrases": [asdict(phrase) for phrase in self.phrases],
+            "thumps_s": list(self.thumps_s),
+            "noises_s": list(self.noises_s),
+        }
 
     def shifted(self, gain_db: float) -> Moments:
         """The same after a plain gain."""

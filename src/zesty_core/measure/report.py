@@ -101,7 +101,7 @@ class Measures:
                 k: None if v is None else round(v, 2)
                 for k, v in dataclasses.asdict(self.sides).items()
             }
-        rounded["moments"] = self.moments and dataclasses.asdict(self.moments)
+        rounded["moments"] = self.moments and self.moments.as_json()
         rounded["spectrum"] = self.spectrum and [
             {"freq_hz": freq_hz, "level_dbfs": None if level is None else round(level, 2)}
             for freq_hz, level in self.spectrum.third_octaves()
