@@ -51,8 +51,11 @@ demo: setup samples
 ## Install test tools, Chromium included, and run everything.
 test: setup samples $(VENV)/installed-dev chromium
 	$(MAKE) check
-	cd web && npm run --silent test
-	$(BIN)/pytest
+	@# The page's tests run beside the first of the others; they are only heard of when they fail.
+	@(cd web && npm run --silent test > test.log 2>&1) & web=$$!; \
+	  $(BIN)/pytest; tests=$$?; \
+	  wait $$web || { cat web/test.log; exit 1; }; \
+	  exit $$tests
 
 .PHONY: chromium
 chromium:

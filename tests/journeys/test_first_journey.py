@@ -188,7 +188,24 @@ def test_switching_while_playing_stays_at_the_same_instant(page, state):
     after, _ = soundfile.read(download.value.path())
     before, _ = soundfile.read(RECORDINGS / f"{FIRST}.wav")
 
+    for _ in range(4):
+        pieces = played_over_a_switch(page)
+        found = {side: place_of(piece, source) for (side, piece), source in zip(
+            pieces.items(), (after, before), strict=True
+        )}  # fmt: skip
+        # A busy machine may drop out while playing; then nothing can be told, and it is tried again.
+        if min(fit for _, fit in found.values()) > 0.99:
+            break
+    for side, (_, fit) in found.items():
+        assert fit > 0.99, side
+    # The two pieces were taken two seconds apart.
+    assert found["before"][0] - found["after"][0] == 2 * RATE
+
+
+def played_over_a_switch(page):
+    """Half a second from one second before switching to before, and one from a second after it."""
     box = page.get_by_test_id("mirror").bounding_box()
+    page.get_by_role("button", name="After", exact=True).click()
     page.mouse.click(box["x"] + box["width"] * 5 / 31.875, box["y"] + 30)
     page.get_by_role("button", name="Play", exact=True).click()
     page.wait_for_timeout(2500)
@@ -197,17 +214,9 @@ def test_switching_while_playing_stays_at_the_same_instant(page, state):
     page.wait_for_timeout(2500)
     page.get_by_role("button", name="Pause").click()
     sound = heard(page)
-
-    offsets = {}
-    for name, source, at in (
-        ("after", after, switch - RATE),
-        ("before", before, switch + RATE),
-    ):
-        piece = sound[at - RATE // 4 : at + RATE // 4]
-        place, fit = place_of(piece, source)
-        assert fit > 0.99, name
-        offsets[name] = place - at
-    assert offsets["before"] == offsets["after"]
+    quarter = RATE // 4
+    around = {"after": switch - RATE, "before": switch + RATE}
+    return {side: sound[at - quarter : at + quarter] for side, at in around.items()}
 
 
 def test_save_as_recipe_apply_to_others_and_download(page, state):
