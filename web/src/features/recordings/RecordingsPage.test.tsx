@@ -110,7 +110,7 @@ describe("the page of recordings", () => {
     expect(dialog).toHaveTextContent("taken back");
     await userEvent.click(within(dialog).getByRole("button", { name: "Delete" }));
     expect(await screen.findByText("Causeway deleted")).toBeInTheDocument();
-    await userEvent.click(screen.getByRole("button", { name: "Take back" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Take back" }));
     await waitFor(() => expect(asked.at(-1)?.path).toBeDefined());
     expect(asked.map((a) => `${a.method} ${a.path}`)).toContain("POST /api/recordings/1/take-back/");
   });
