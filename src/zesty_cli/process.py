@@ -118,7 +118,7 @@ def _room_tone(given: list[str], file: AudioFile, has_cuts: bool) -> RoomTone | 
     # Times of the recording mean nothing after cuts, so the sound itself is handed on.
     rate = file.info.sample_rate_hz
     samples = np.concatenate([file.read(*span.samples(rate)) for span in spans], axis=1)
-    return RoomTone(samples=samples, sample_rate_hz=rate)
+    return RoomTone(samples=samples, sample_rate_hz=rate, source="marked")
 
 
 def _span(text: str, duration_s: float) -> Span:

@@ -179,7 +179,7 @@ class _Run:
         if given and given.spans:
             return max(given.spans, key=lambda span: span.duration_s), "marked"
         if given:
-            return self._before.found_room_tone or self._before.noise_floor_span, "other recording"
+            return self._before.found_room_tone or self._before.noise_floor_span, given.source
         found = self._before.found_room_tone
         return found or self._before.noise_floor_span, "found" if found else "none"
 

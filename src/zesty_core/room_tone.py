@@ -19,6 +19,8 @@ class RoomTone:
     spans: tuple[Span, ...] = ()
     samples: Block | None = None
     sample_rate_hz: int = 0
+    #: Where ``samples`` come from, for the receipt.
+    source: str = "other recording"
 
     def checked(self, info: SignalInfo) -> RoomTone:
         """Raise :class:`BadInput` when it lies outside the recording or is too short."""

@@ -82,7 +82,7 @@ def test_marked_room_tone_still_counts_in_times_of_the_original(api, recording):
     api("put", f"recordings/{recording['id']}/chain/", json.dumps({"steps": steps}))
     run = api("post", "runs/", json.dumps({"recording": recording["id"]})).json()
     run = api("get", f"runs/{run['id']}/").json()
-    assert run["room_tone"]["source"] == "other recording"
+    assert run["room_tone"]["source"] == "marked"
     assert run["points"][0]["report"]["room_tone_change_db"] == pytest.approx(-18, abs=0.5)
 
 

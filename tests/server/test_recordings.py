@@ -159,6 +159,8 @@ def test_deleting_can_be_taken_back_and_goes_for_good_in_time(api, recording, an
     assert api("delete", f"{address}/").status_code == 204
     assert api("get", f"{address}/").json()["error"]["code"] == "not_found"
     assert api("get", "recordings/").json() == []
+    started = api("post", "runs/", json.dumps({"recording": recording["id"]}))
+    assert started.status_code == 400
     assert api("post", f"{address}/take-back/").json()["name"] == recording["name"]
     assert api("get", f"{address}/").status_code == 200
     api("delete", f"{address}/")

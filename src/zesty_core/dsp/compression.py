@@ -35,6 +35,17 @@ def count_reduction(histogram: NDArray[np.int64], reduction_db: float) -> None:
     histogram[min(int(reduction_db / _HISTOGRAM_DB), histogram.shape[0] - 1)] += 1
 
 
+@kernel
+def next_factor(gain_db: float, factor: float) -> tuple[float, float]:
+    """Factor to go on from and its step per sample, so that ``gain_db`` is reached in one hop."""
+    goal = 1.0 if gain_db == 0.0 else exp_db(gain_db)
+    rise = (goal - factor) / CONTROL_SAMPLES
+    # Exactly one, whatever adding up to it would give.
+    if goal == 1.0 and abs(rise) < 1e-9:
+        return 1.0, 0.0
+    return factor, rise
+
+
 def pace(time_s: float, rate: float) -> float:
     """Coefficient of a one-pole smoother with this time constant (63 %)."""
     return math.exp(-1.0 / (time_s * rate)) if time_s > 0.0 else 0.0

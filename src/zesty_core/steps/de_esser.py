@@ -21,10 +21,10 @@ from zesty_core.dsp.compression import (
     count_reduction,
     empty_histogram,
     largest_squares,
+    next_factor,
     pace,
     reduction_figures,
 )
-from zesty_core.dsp.exponential import exp_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.linear_phase import band_pass, turn_band_down
 from zesty_core.errors import BadSetting
@@ -204,11 +204,7 @@ def _factors(
             reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
             largest = reduction if reduction > largest else largest
             count_reduction(histogram, reduction)
-            goal = 1.0 if reduction == 0.0 else exp_db(-reduction)
-            fall = (goal - factor) / CONTROL_SAMPLES
-            # Exactly one, whatever adding up to it would give.
-            if goal == 1.0 and abs(fall) < 1e-9:
-                factor, fall = 1.0, 0.0
+            factor, fall = next_factor(-reduction, factor)
         factor += fall
         out[n] = np.float32(factor)
     state[0], state[1], state[2], state[3] = energy, filled, mean, reduction

@@ -19,6 +19,7 @@ from zesty_core.dsp.compression import (
     count_reduction,
     empty_histogram,
     largest_squares,
+    next_factor,
     pace,
     reduction_figures,
 )
@@ -228,11 +229,7 @@ def _gate_factors(
             gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
             smallest = gain if gain < smallest else smallest
             count_reduction(histogram, -gain)
-            goal = 1.0 if gain == 0.0 else exp_db(gain)
-            rise = (goal - factor) / CONTROL_SAMPLES
-            # Exactly one, whatever adding up to it would give.
-            if goal == 1.0 and abs(rise) < 1e-9:
-                factor, rise = 1.0, 0.0
+            factor, rise = next_factor(gain, factor)
         factor += rise
         out[n] = np.float32(factor)
     state[0], state[1], state[2], state[3] = energy, filled, mean, gain

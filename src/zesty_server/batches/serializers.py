@@ -24,4 +24,6 @@ class StartBatchSerializer(serializers.Serializer[None]):
 
     name = serializers.CharField(required=False, allow_blank=True, max_length=200, default="")
     recipe = serializers.PrimaryKeyRelatedField(queryset=Recipe.objects.all())
-    recordings = serializers.PrimaryKeyRelatedField(queryset=Recording.objects.all(), many=True)
+    recordings = serializers.PrimaryKeyRelatedField(
+        queryset=Recording.objects.filter(deleted_at=None), many=True
+    )

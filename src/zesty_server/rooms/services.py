@@ -71,4 +71,7 @@ def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     rate = source.info.sample_rate_hz
     start, stop = span.samples(rate)
     samples = source.read(start, min(stop, start + round(LONGEST_S * rate)))
-    return CoreRoomTone(samples=samples, sample_rate_hz=rate)
+    own = tone.recording_id == recording.pk
+    return CoreRoomTone(
+        samples=samples, sample_rate_hz=rate, source="marked" if own else "other recording"
+    )

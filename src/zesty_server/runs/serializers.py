@@ -77,4 +77,6 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 class StartRunSerializer(serializers.Serializer[None]):
     """Which recording to run the chain of."""
 
-    recording = serializers.PrimaryKeyRelatedField(queryset=Recording.objects.all())
+    recording = serializers.PrimaryKeyRelatedField(
+        queryset=Recording.objects.filter(deleted_at=None)
+    )
