@@ -53,7 +53,7 @@ test: setup samples $(VENV)/installed-dev chromium
 	$(MAKE) check
 	@# The page's tests run beside the first of the others; they are only heard of when they fail.
 	@(cd web && npm run --silent test > test.log 2>&1) & web=$$!; \
-	  $(BIN)/pytest; tests=$$?; \
+	  $(BIN)/pytest -n 2 --dist loadfile; tests=$$?; \
 	  wait $$web || { cat web/test.log; exit 1; }; \
 	  exit $$tests
 

@@ -38,6 +38,27 @@ class NoiseFloor:
     span: Span
 
 
+@dataclass(frozen=True)
+class FoundRoomTone:
+    """A stretch that may serve as room tone, and what speaks for it."""
+
+    span: Span
+    level_dbfs: float
+    #: From its quieter to its louder tenths of a second (5th to 95th percentile).
+    moves_db: float
+    above_quietest_db: float
+
+    def as_json(self) -> dict[str, float]:
+        """JSON object."""
+        return {
+            "start_s": self.span.start_s,
+            "end_s": self.span.end_s,
+            "level_dbfs": round(self.level_dbfs, 2),
+            "moves_db": round(self.moves_db, 2),
+            "above_quietest_db": round(max(0.0, self.above_quietest_db), 2),
+        }
+
+
 class NoiseMeter:
     """Keeps the sums of every 10 ms, gathered from hops of a millisecond."""
 
@@ -115,24 +136,37 @@ class NoiseMeter:
 
     def find_room_tone(self, voice_level_dbfs: float | None) -> Span | None:
         """Longest steady stretch close to the quietest half second; None when there is none."""
+        found = self.room_tones(voice_level_dbfs, most=1)
+        return found[0].span if found else None
+
+    def room_tones(self, voice_level_dbfs: float | None, most: int = 5) -> list[FoundRoomTone]:
+        """Stretches in which nobody seems to speak, the most useful (longest) first."""
         quietest = self._quietest()
         if quietest is None or voice_level_dbfs is None:
-            return None
+            return []
         start, level = quietest
         if voice_level_dbfs - level < _LEAST_BELOW_VOICE_DB:
-            return None
-        smooth = self._windows(self._hops_in(_SMOOTHING_S))
+            return []
+        width = self._hops_in(_SMOOTHING_S)
+        smooth = self._windows(width)
         limit = 10.0 ** ((level + _STEADY_DB) / 10.0)
         steady = (smooth <= limit) & (smooth >= _DIGITAL_SILENCE)
-        first, last = _longest_run(steady)
         edge = self._hops_in(_EDGE_S)
-        begin, end = first + edge, last + self._hops_in(_SMOOTHING_S) - 1 - edge
-        if (end - begin) * self.hop_s < _WINDOW_S:
-            begin, end = start, start + self._hops_in(_WINDOW_S)
-        return Span(
-            round(begin * self.hop_s, 3),
-            round(min(end * self.hop_s, begin * self.hop_s + _LONGEST_S), 3),
-        )
+        spans = [(first + edge, last + width - 1 - edge) for first, last in _longest_runs(steady)]
+        least = self._hops_in(_WINDOW_S)
+        long_enough = [(b, e) for b, e in spans if (e - b) * self.hop_s >= _WINDOW_S]
+        chosen = long_enough[:most] or [(start, start + least)]
+        return [self._found(b, e, smooth, width, level) for b, e in chosen]
+
+    def _found(
+        self, begin: int, end: int, smooth: NDArray[np.float64], width: int, quietest_db: float
+    ) -> FoundRoomTone:
+        begin_s = begin * self.hop_s
+        span = Span(round(begin_s, 3), round(min(end * self.hop_s, begin_s + _LONGEST_S), 3))
+        inside = smooth[begin : max(begin + 1, end - width)]
+        low, high = np.percentile(10.0 * np.log10(np.maximum(inside, _DIGITAL_SILENCE)), (5, 95))
+        level = power_to_db(float(inside.mean()))
+        return FoundRoomTone(span, level, float(high - low), level - quietest_db)
 
     def _hops_in(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))
@@ -145,11 +179,9 @@ def _sliding_mean(values: NDArray[np.floating], width: int) -> NDArray[np.float6
     return np.asarray(np.maximum(total[width:] - total[:-width], 0.0) / width)
 
 
-def _longest_run(flags: NDArray[np.bool_]) -> tuple[int, int]:
-    """First index and the one after the last of the longest run of true values."""
+def _longest_runs(flags: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """First index and the one after the last of each run of true values, the longest first."""
     edges = np.diff(np.concatenate([[0], flags.astype(np.int8), [0]]))
     starts, stops = np.flatnonzero(edges == 1), np.flatnonzero(edges == -1)
-    if not len(starts):
-        return 0, 0
-    longest = int(np.argmax(stops - starts))
-    return int(starts[longest]), int(stops[longest])
+    order = np.argsort(starts - stops, kind="stable")
+    return [(int(starts[i]), int(stops[i])) for i in order]

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
 from zesty_core.errors import BadInput
-from zesty_core.signal import Block
+from zesty_core.signal import Block, Source
 
 BIN_SAMPLES = 256
 _FOLD = 4
@@ -63,7 +63,16 @@ class OverviewMaker:
         if filled:
             rms = np.sqrt(energy / (filled * self._channels))
             self._bins.append(np.array([[low, high, rms]], np.float32))
-        level = np.concatenate(self._bins) if self._bins else np.zeros((0, 3), np.float32)
+        return self._levels(0)
+
+    def so_far(self, length_samples: int) -> Block:
+        """What is known of a signal of ``length_samples`` while it is still read; the rest is flat."""
+        return self._levels(-(-length_samples // BIN_SAMPLES))
+
+    def _levels(self, least_bins: int) -> Block:
+        level = np.concatenate([np.zeros((0, 3), np.float32), *self._bins])
+        missing = max(0, least_bins - len(level))
+        level = np.concatenate([level, np.zeros((missing, 3), np.float32)])
         levels = [level]
         while len(level) > _LEAST_BINS:
             level = _folded(level)
@@ -84,8 +93,21 @@ class OverviewSlice:
     """Bins of one level that cover a stretch: ``bins`` is (n, 3)."""
 
     bin_samples: int
-    first_bin: int
+    #: Place of the first bin, in bins from the start of the signal.
+    first_bin: float
     bins: Block
+
+
+def fine_overview(source: Source, start: int, stop: int, most_bins: int) -> OverviewSlice:
+    """Samples ``start..stop`` in bins finer than those kept, read from the sound itself."""
+    bin_samples = max(1, -(-(stop - start) // most_bins))
+    sound = source.read(start, stop)
+    short = -sound.shape[1] % bin_samples
+    padded = np.concatenate([sound, np.repeat(sound[:, -1:], short, axis=1)], axis=1)
+    bins = padded.reshape(len(sound), -1, bin_samples)
+    low, high = bins.min(axis=(0, 2)), bins.max(axis=(0, 2))
+    rms = np.sqrt(np.square(bins, dtype=np.float64).mean(axis=(0, 2)))
+    return OverviewSlice(bin_samples, start / bin_samples, np.stack([low, high, rms], axis=1))
 
 
 def read_overview(

@@ -14,7 +14,7 @@ from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, s
 from zesty_core.measure.hum import Hum, HumMeter
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.moments import Moments, MomentsMeter
-from zesty_core.measure.noise import NoiseFloor, NoiseMeter
+from zesty_core.measure.noise import FoundRoomTone, NoiseFloor, NoiseMeter
 from zesty_core.measure.sides import Sides, SidesMeter
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
@@ -76,6 +76,8 @@ class Measures:
     parts: frozenset[str]
     #: Room tone found without help; None when nothing qualifies.
     found_room_tone: Span | None
+    #: All that would serve, the found one first.
+    room_tones: tuple[FoundRoomTone, ...]
     #: Lowest and highest value per channel, at samples and between them (for normalize).
     sample_extremes: tuple[tuple[float, float], ...]
     true_extremes: tuple[tuple[float, float], ...]
@@ -101,6 +103,7 @@ class Measures:
                 k: None if v is None else round(v, 2)
                 for k, v in dataclasses.asdict(self.sides).items()
             }
+        rounded["room_tones"] = [found.as_json() for found in self.room_tones]
         rounded["moments"] = self.moments and self.moments.as_json()
         rounded["spectrum"] = self.spectrum and [
             {"freq_hz": freq_hz, "level_dbfs": None if level is None else round(level, 2)}
@@ -129,6 +132,10 @@ class Measures:
                 *(None if v is None else v + gain_db for v in dataclasses.astuple(self.sides))
             ),
             moments=self.moments and self.moments.shifted(gain_db),
+            room_tones=tuple(
+                dataclasses.replace(found, level_dbfs=found.level_dbfs + gain_db)
+                for found in self.room_tones
+            ),
             dc_offset=tuple(v * factor for v in self.dc_offset),
             sample_extremes=tuple((a * factor, b * factor) for a, b in self.sample_extremes),
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
@@ -274,6 +281,7 @@ class FullMeter:
         rms = power_to_db(energy / max(1, self._samples * self._info.channels))
         integrated = self._loudness.integrated_lufs()
         voice, floor, reasons = self._voice_and_floor()
+        room_tones = self._noise.room_tones(voice[0] if voice else None)
         duration_s = self._samples / rate
         if level_or_none(sample_peak) is None:
             reasons |= dict.fromkeys(("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs"), "silence")
@@ -309,7 +317,8 @@ class FullMeter:
             moments=self._moments_given(voice, floor),
             reasons=reasons,
             parts=self._parts,
-            found_room_tone=self._noise.find_room_tone(voice[0] if voice else None),
+            found_room_tone=room_tones[0].span if room_tones else None,
+            room_tones=tuple(room_tones),
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),
         )

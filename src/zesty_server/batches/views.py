@@ -20,7 +20,7 @@ from zesty_server.batches.services import (
     packed_results,
     start_batch,
 )
-from zesty_server.recordings.views import AnyContent
+from zesty_server.config.negotiation import AnyContent
 
 
 class BatchViewSet(

@@ -8,9 +8,11 @@ from zesty_server.recipes.views import RecipeViewSet, StepTypesView
 from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
 from zesty_server.rooms.views import RoomToneViewSet
 from zesty_server.runs.views import RunViewSet
+from zesty_server.uploads.views import UploadViewSet
 
 router = SimpleRouter()
 router.register("recordings", RecordingViewSet, "recording")
+router.register("uploads", UploadViewSet, "upload")
 router.register("room-tones", RoomToneViewSet, "room-tone")
 router.register("recipes", RecipeViewSet, "recipe")
 router.register("runs", RunViewSet, "run")

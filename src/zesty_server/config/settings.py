@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "zesty_server.rooms",
     "zesty_server.recipes",
     "zesty_server.recordings",
+    "zesty_server.uploads",
     "zesty_server.runs",
     "zesty_server.batches",
 ]

@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, Protocol
+
+import numpy as np
 
 from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.cuts import CutSource
+from zesty_core.audio.padding import PaddedSource, room_fill
 from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.resample import resampled
 from zesty_core.errors import BadInput
-from zesty_core.signal import Source, Span
+from zesty_core.room_tone import RoomTone
+from zesty_core.signal import Block, SignalInfo, Source, Span
+from zesty_core.units import seconds_to_samples
 from zesty_server.recordings.models import Recording
 
 MOST_CUTS = 500
@@ -21,20 +27,52 @@ def open_audio(recording: Recording) -> AudioFile:
     return AudioFile(recording.path, recording.original_name)
 
 
-def edited(file: AudioFile, cuts: Sequence[dict[str, float]], mono: str) -> Source:
-    """What is played, processed and measured."""
-    source: Source = file
-    if mono and file.info.channels > 1:
-        source = MonoSource(source, mono)
-    if cuts:
-        source = CutSource(source, [Span(cut["start_s"], cut["end_s"]) for cut in cuts])
+class Edits(Protocol):
+    """What a recording and a run have in common."""
+
+    cuts: Any
+    mono: str
+    pad_start_s: float
+    pad_end_s: float
+
+
+def one_side(file: AudioFile, mono: str) -> Source:
+    """The file, or one channel made of its two."""
+    return MonoSource(file, mono) if mono and file.info.channels > 1 else file
+
+
+def edited(file: AudioFile, edits: Edits, tone: RoomTone | None) -> Source:
+    """What is played, processed and measured; ``tone`` fills what is added at head and tail.
+
+    Without a tone (it was deleted since) the head and tail are silent.
+    """
+    source = one_side(file, edits.mono)
+    if edits.cuts:
+        source = CutSource(source, [Span(cut["start_s"], cut["end_s"]) for cut in edits.cuts])
+    if edits.pad_start_s or edits.pad_end_s:
+        rate = source.info.sample_rate_hz
+        before = _fill(tone, source.info, seconds_to_samples(edits.pad_start_s, rate))
+        after = _fill(tone, source.info, seconds_to_samples(edits.pad_end_s, rate))
+        source = PaddedSource(source, before, after)
     return source
 
 
-def samples_left(length_samples: int, rate: int, cuts: Sequence[dict[str, float]]) -> int:
-    """How many samples the cuts leave."""
-    spans = [Span(cut["start_s"], cut["end_s"]).samples(rate) for cut in cuts]
-    return length_samples - sum(min(stop, length_samples) - start for start, stop in spans)
+def _fill(tone: RoomTone | None, info: SignalInfo, samples: int) -> Block:
+    if tone is None or tone.samples is None or samples == 0:
+        return np.zeros((info.channels, samples), np.float32)
+    sound = tone.samples
+    if tone.sample_rate_hz != info.sample_rate_hz:
+        sound = resampled(sound, tone.sample_rate_hz, info.sample_rate_hz)
+    if len(sound) != info.channels:
+        sound = np.repeat(sound.mean(axis=0, keepdims=True), info.channels, axis=0)
+    return room_fill(sound.astype(np.float32), info.sample_rate_hz, samples)
+
+
+def samples_left(length_samples: int, rate: int, edits: Edits) -> int:
+    """How many samples the edits leave."""
+    spans = [Span(cut["start_s"], cut["end_s"]).samples(rate) for cut in edits.cuts]
+    added = sum(seconds_to_samples(t, rate) for t in (edits.pad_start_s, edits.pad_end_s))
+    return added + length_samples - sum(min(stop, length_samples) - start for start, stop in spans)
 
 
 def checked_cuts(cuts: Sequence[dict[str, Any]], duration_s: float) -> list[dict[str, float]]:

@@ -25,6 +25,8 @@ class Recording(Job):
     mono = models.CharField(
         max_length=8, blank=True, help_text="How mono is made of stereo: mean, left, right, better."
     )
+    pad_start_s = models.FloatField(default=0.0, help_text="Room tone added at the head.")
+    pad_end_s = models.FloatField(default=0.0, help_text="Room tone added at the tail.")
     deleted_at = models.DateTimeField(null=True, blank=True, help_text="When it was put away.")
     original_name = models.CharField(max_length=255)
     size_bytes = models.BigIntegerField()
@@ -70,6 +72,11 @@ class Recording(Job):
     def overview_path(self) -> Path:
         """Waveform overview."""
         return self.folder / "overview.npy"
+
+    @property
+    def growing_overview_path(self) -> Path:
+        """Waveform overview while the file is still read for the first time."""
+        return self.folder / "growing.npy"
 
     @property
     def duration_s(self) -> float | None:

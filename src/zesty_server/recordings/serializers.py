@@ -10,7 +10,7 @@ from zesty_core.recipe import chain_from_json
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.serializers import RoomToneSerializer
+from zesty_server.rooms.serializers import BandLevelSerializer, RoomToneSerializer
 
 #: What a person may change about a recording.
 DESCRIBED = ("name", "label", "group", "take", "notes")
@@ -45,13 +45,6 @@ class HumSerializer(serializers.Serializer[dict[str, Any]]):
     lines_hz = serializers.ListField(child=serializers.IntegerField())
 
 
-class BandLevelSerializer(serializers.Serializer[dict[str, Any]]):
-    """Level of a third-octave band."""
-
-    freq_hz = serializers.FloatField()
-    level_dbfs = _level()
-
-
 class PhraseSerializer(serializers.Serializer[dict[str, Any]]):
     """A stretch of speech."""
 
@@ -66,6 +59,14 @@ class MomentsSerializer(serializers.Serializer[dict[str, Any]]):
     phrases = PhraseSerializer(many=True)
     thumps_s = serializers.ListField(child=serializers.FloatField())
     noises_s = serializers.ListField(child=serializers.FloatField())
+
+
+class FoundRoomToneSerializer(SpanSerializer):
+    """A stretch that may serve as room tone, and what speaks for it."""
+
+    level_dbfs = serializers.FloatField()
+    moves_db = serializers.FloatField()
+    above_quietest_db = serializers.FloatField()
 
 
 class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
@@ -98,24 +99,7 @@ class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
     moments = MomentsSerializer(allow_null=True, required=False)
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
-
-
-class OverviewSerializer(serializers.Serializer[dict[str, Any]]):
-    """Lowest, highest and RMS value of each bin."""
-
-    bin_s = serializers.FloatField()
-    start_s = serializers.FloatField()
-    low = serializers.ListField(child=serializers.FloatField())
-    high = serializers.ListField(child=serializers.FloatField())
-    rms = serializers.ListField(child=serializers.FloatField())
-
-
-class OverviewQuerySerializer(serializers.Serializer[dict[str, Any]]):
-    """Which stretch, and how many bins at most."""
-
-    start_s = serializers.FloatField(min_value=0, default=0.0)
-    end_s = serializers.FloatField(min_value=0, required=False)
-    bins = serializers.IntegerField(min_value=1, max_value=4000, default=1000)
+    room_tones = FoundRoomToneSerializer(many=True, required=False)
 
 
 class ActSerializer(serializers.Serializer[dict[str, Any]]):
@@ -174,6 +158,8 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "advice",
             "cuts",
             "mono",
+            "pad_start_s",
+            "pad_end_s",
             "chain",
             "recipe",
             "recipe_name",
@@ -192,10 +178,19 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
 
 
 class EditsSerializer(serializers.Serializer[None]):
-    """Cuts, in seconds of the original, and how mono is made of stereo (empty: it is not)."""
+    """Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added."""
 
     cuts = SpanSerializer(many=True)
     mono = serializers.CharField(allow_blank=True, default="")
+    pad_start_s = serializers.FloatField(min_value=0, max_value=60, default=0.0)
+    pad_end_s = serializers.FloatField(min_value=0, max_value=60, default=0.0)
+
+
+class EndsSerializer(serializers.Serializer[None]):
+    """Silence wanted before the first word and after the last; null leaves it as it is."""
+
+    head_s = serializers.FloatField(min_value=0, max_value=30, allow_null=True, default=None)
+    tail_s = serializers.FloatField(min_value=0, max_value=30, allow_null=True, default=None)
 
 
 class ChainSerializer(serializers.Serializer[None]):

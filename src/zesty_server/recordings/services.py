@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+import time
+import uuid
 from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
@@ -28,39 +30,57 @@ from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import checked_cuts, edited, open_audio
+from zesty_server.recordings.ends import Ends
 from zesty_server.recordings.models import Recording
+from zesty_server.rooms.services import fill_tone_for, mark_room_tone
 
 _CHUNK_BYTES = 1 << 20
 _SPARE_BYTES = 50_000_000
+_GROWING_EVERY_S = 0.7
 #: Deleted recordings can be taken back for so long.
 KEPT_DAYS = 30
 
 
 def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recording:
-    """Stream an upload to disk, check that it is sound, and queue its measuring.
+    """Stream a file to disk in one go and take it in as :func:`take_in` does.
+
+    Raises, besides, :class:`BadInput` for a bad name or size and :class:`UnwritableAudio` for a
+    full disk.
+    """
+    name = display_name(name)
+    check_size(name, size_bytes, size_bytes)
+    part = Path(settings.MEDIA_ROOT) / "uploads" / f"{uuid.uuid4()}.part"
+    part.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        _store(stream, part, name, size_bytes)
+        return take_in(part, name, size_bytes)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def take_in(part: Path, name: str, size_bytes: int) -> Recording:
+    """Make a recording of a file that has come in, move it to its place and queue its measuring.
 
     Raises
     ------
-    BadInput
-        No name, too large, ended early.
     UnreadableAudio
         Not a sound file we work on; nothing is kept.
     Duplicate
         The same bytes are here already; nothing is kept.
-    UnwritableAudio
-        The disk is full; nothing is kept.
     """
     from zesty_server.recordings.tasks import measure_recording
 
-    name = display_name(name)
-    _check_size(name, size_bytes)
     recording = Recording(
-        name=Path(name).stem[:200] or name[:200], original_name=name[-255:], size_bytes=size_bytes
+        name=Path(name).stem[:200] or name[:200],
+        original_name=name[-255:],
+        size_bytes=size_bytes,
+        sha256=_digest(part),
     )
+    _refuse_duplicate(recording)
     recording.folder.mkdir(parents=True)
     try:
-        recording.sha256 = _store(stream, recording.path, name, size_bytes)
-        _refuse_duplicate(recording)
+        part.replace(recording.path)
+        recording.path.chmod(0o444)
         _read_header(recording)
         recording.save(force_insert=True)
     except BaseException:
@@ -85,22 +105,22 @@ def display_name(given: str) -> str:
     return name
 
 
-def _check_size(name: str, size_bytes: int) -> None:
+def check_size(name: str, size_bytes: int, missing_bytes: int) -> None:
+    """Raise when a file is empty, too large, or what is still missing does not fit on the disk."""
     if size_bytes <= 0:
         raise UnreadableAudio(name, "is empty (0 bytes)")
     if size_bytes > settings.MAX_UPLOAD_BYTES:
         most = settings.MAX_UPLOAD_BYTES / 1e9
         raise BadInput(f"{name}: has {size_bytes / 1e9:.1f} GB; up to {most:.1f} GB are taken in")
     free = shutil.disk_usage(settings.MEDIA_ROOT).free
-    if free < size_bytes + _SPARE_BYTES:
+    if free < missing_bytes + _SPARE_BYTES:
         raise UnwritableAudio(
-            name, f"it needs {size_bytes / 1e6:.0f} MB and the disk has {free / 1e6:.0f} MB free"
+            name, f"it needs {missing_bytes / 1e6:.0f} MB and the disk has {free / 1e6:.0f} MB free"
         )
 
 
-def _store(stream: IO[bytes], path: Path, name: str, size_bytes: int) -> str:
-    """Write the stream; returns its SHA-256."""
-    digest, left = hashlib.sha256(), size_bytes
+def _store(stream: IO[bytes], path: Path, name: str, size_bytes: int) -> None:
+    left = size_bytes
     try:
         with path.open("xb") as file:
             while left > 0:
@@ -110,14 +130,17 @@ def _store(stream: IO[bytes], path: Path, name: str, size_bytes: int) -> str:
                         name, f"the upload broke off with {left} of {size_bytes} bytes missing"
                     )
                 file.write(chunk)
-                digest.update(chunk)
                 left -= len(chunk)
             file.flush()
             os.fsync(file.fileno())
     except OSError as fault:
         raise UnwritableAudio(name, f"the disk did not take it ({fault.strerror})") from None
-    path.chmod(0o444)
-    return digest.hexdigest()
+
+
+def _digest(path: Path) -> str:
+    """SHA-256 of a file."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 def _read_header(recording: Recording) -> None:
@@ -139,7 +162,7 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
     """One pass over the original for the waveform, and over what is left of it for the figures."""
     assert isinstance(job, Recording)
     file = open_audio(job)
-    source = edited(file, job.cuts, job.mono)
+    source = edited(file, job, fill_tone_for(job))
     meter = FullMeter(source.info)
     with flushing_to_zero():
         if source is not file:
@@ -147,11 +170,14 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
                 meter.push(block)
         if source is file or not job.overview_path.exists():
             overview = OverviewMaker(file.info.channels)
+            growing = _Growing(job.growing_overview_path, overview, file.info.length_samples)
             for block in _watched(file, reporter):
                 overview.push(block)
+                growing.tell()
                 if source is file:
                     meter.push(block)
-            store_overview(job.overview_path, overview)
+            store_overview(job.overview_path, overview.finish())
+            job.growing_overview_path.unlink(missing_ok=True)
     measures = meter.finish()
     advice = [finding.as_json() for finding in intake_advice(measures)]
     return {"measures": measures.as_json(), "advice": advice}
@@ -168,10 +194,24 @@ def _watched(source: Source, reporter: Reporter) -> Iterator[Block]:
         reporter.progress(Progress(done / source.info.length_samples, "measuring"))
 
 
-def store_overview(path: Path, overview: OverviewMaker) -> None:
-    """Write the overview whole or not at all."""
+class _Growing:
+    """Stores what is known of a waveform now and then, so that it can be watched."""
+
+    def __init__(self, path: Path, overview: OverviewMaker, length_samples: int) -> None:
+        self._path, self._overview, self._length = path, overview, length_samples
+        self._told = time.monotonic()
+
+    def tell(self) -> None:
+        """Store it when the last time is long enough ago."""
+        if time.monotonic() - self._told >= _GROWING_EVERY_S:
+            store_overview(self._path, self._overview.so_far(self._length))
+            self._told = time.monotonic()
+
+
+def store_overview(path: Path, bins: Block) -> None:
+    """Write an overview whole or not at all."""
     part = path.with_suffix(".part.npy")
-    np.save(part, overview.finish())
+    np.save(part, bins)
     part.replace(path)
 
 
@@ -195,8 +235,14 @@ def set_chain(recording: Recording, steps: object) -> Recording:
 
 
 @transaction.atomic
-def set_edits(recording: Recording, cuts: Sequence[dict[str, Any]], mono: str) -> Recording:
-    """Replace cuts and choice of channel, and queue measuring what is left.
+def set_edits(
+    recording: Recording,
+    cuts: Sequence[dict[str, Any]],
+    mono: str,
+    pad_start_s: float = 0.0,
+    pad_end_s: float = 0.0,
+) -> Recording:
+    """Replace cuts, choice of channel, and room tone added at the ends; queue measuring the rest.
 
     Raises :class:`BadInput` when a cut does not fit or nothing would be left.
     """
@@ -210,12 +256,47 @@ def set_edits(recording: Recording, cuts: Sequence[dict[str, Any]], mono: str) -
         mono = better_channel(open_audio(recording))
     ready = Recording.objects.filter(pk=recording.pk, state=JobState.DONE)
     if not ready.update(
-        cuts=checked, mono=mono, state=JobState.WAITING, tries=0, progress=0.0, finished_at=None
+        cuts=checked,
+        mono=mono,
+        pad_start_s=pad_start_s,
+        pad_end_s=pad_end_s,
+        state=JobState.WAITING,
+        tries=0,
+        progress=0.0,
+        finished_at=None,
     ):
         raise BadInput(f"{recording.name}: is being measured; try again in a moment")
     transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
     recording.refresh_from_db()
     return recording
+
+
+def set_ends(recording: Recording, head_s: float | None, tail_s: float | None) -> Recording:
+    """Make the silence before the first word and after the last so long; None leaves it.
+
+    What is too much is cut; what is missing is filled with room tone, that in use or the best found,
+    which is then kept.
+
+    Raises :class:`BadInput` when no voice or, for filling, no room tone is known.
+    """
+    measures = recording.measures or {}
+    phrases = (measures.get("moments") or {}).get("phrases") or []
+    if not phrases:
+        raise BadInput(f"{recording.name}: no voice was found; cut head and tail by hand")
+    now = ends = Ends.of(recording)
+    if head_s is not None:
+        ends = ends.with_head(head_s - phrases[0]["start_s"])
+    if tail_s is not None:
+        ends = ends.with_tail(tail_s - (measures["duration_s"] - phrases[-1]["end_s"]))
+    if (ends.pad_start_s or ends.pad_end_s) and recording.room_tone is None:
+        found = measures.get("found_room_tone")
+        if not found:
+            raise BadInput(
+                f"{recording.name}: no room tone to fill with; mark a quiet stretch first"
+            )
+        start_s, end_s = (now.original_time(found[key]) for key in ("start_s", "end_s"))
+        mark_room_tone(recording, start_s, end_s, "")
+    return set_edits(recording, ends.cuts, recording.mono, ends.pad_start_s, ends.pad_end_s)
 
 
 def apply_recipe(recording: Recording, recipe: Recipe) -> Recording:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import mimetypes
+from pathlib import Path
 
 from django.http import HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, status, viewsets
 from rest_framework.decorators import action
-from rest_framework.negotiation import BaseContentNegotiation
 from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,15 +17,19 @@ from rest_framework.serializers import BaseSerializer
 from rest_framework.views import APIView
 
 from zesty_core.errors import BadInput
+from zesty_core.signal import Source
+from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.ranges import ranged_file
+from zesty_server.recordings.edits import open_audio
+from zesty_server.recordings.looking_serializers import StretchQuerySerializer
+from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.selectors import overview_of, put_away_recordings, recordings
+from zesty_server.recordings.selectors import put_away_recordings, recordings
 from zesty_server.recordings.serializers import (
     ApplyRecipeSerializer,
     ChainSerializer,
     EditsSerializer,
-    OverviewQuerySerializer,
-    OverviewSerializer,
+    EndsSerializer,
     RecordingSerializer,
 )
 from zesty_server.recordings.services import (
@@ -35,10 +39,15 @@ from zesty_server.recordings.services import (
     receive_recording,
     set_chain,
     set_edits,
+    set_ends,
     take_back,
 )
-from zesty_server.rooms.serializers import MarkRoomToneSerializer, UseRoomToneSerializer
-from zesty_server.rooms.services import mark_room_tone, use_room_tone
+from zesty_server.rooms.serializers import (
+    MarkRoomToneSerializer,
+    RoomProfileSerializer,
+    UseRoomToneSerializer,
+)
+from zesty_server.rooms.services import mark_room_tone, profile_of_span, use_room_tone
 
 
 class RawParser(BaseParser):
@@ -76,19 +85,8 @@ class RecordingUploadView(APIView):
         return Response(RecordingSerializer(fresh).data, status.HTTP_201_CREATED)
 
 
-class AnyContent(BaseContentNegotiation):
-    """Players ask for audio types; the answer is what it is."""
-
-    def select_parser(self, request, parsers):  # type: ignore[no-untyped-def]
-        """Take the first."""
-        return parsers[0]
-
-    def select_renderer(self, request, renderers, format_suffix=None):  # type: ignore[no-untyped-def]
-        """Take the first."""
-        return renderers[0], renderers[0].media_type
-
-
 class RecordingViewSet(
+    LookingMixin,
     mixins.ListModelMixin,
     mixins.RetrieveModelMixin,
     mixins.UpdateModelMixin,
@@ -138,6 +136,24 @@ class RecordingViewSet(
         wanted.is_valid(raise_exception=True)
         return self._answer(set_edits(self.get_object(), **wanted.validated_data))
 
+    @extend_schema(request=EndsSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["put"])
+    def ends(self, request: Request, pk: str | None = None) -> Response:
+        """Set the silence at head and tail, cut or filled with the room's own tone."""
+        wanted = EndsSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        return self._answer(set_ends(self.get_object(), **wanted.validated_data))
+
+    @extend_schema(parameters=[StretchQuerySerializer], responses=RoomProfileSerializer)
+    @action(detail=True, methods=["get"], url_path="room-profile")
+    def room_profile(self, request: Request, pk: str | None = None) -> Response:
+        """What a stretch would be like as room tone."""
+        query = StretchQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        recording, span = self.get_object(), query.validated_data
+        end_s = span.get("end_s", recording.duration_s or 0.0)
+        return Response(profile_of_span(recording, span["start_s"], end_s).as_json())
+
     @extend_schema(request=ApplyRecipeSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["post"], url_path="apply-recipe")
     def apply_recipe(self, request: Request, pk: str | None = None) -> Response:
@@ -166,23 +182,12 @@ class RecordingViewSet(
         use_room_tone(recording, choice.validated_data["room_tone"])
         return self._answer(recording)
 
-    @extend_schema(parameters=[OverviewQuerySerializer], responses=OverviewSerializer)
-    @action(detail=True, methods=["get"])
-    def overview(self, request: Request, pk: str | None = None) -> Response:
-        """Waveform of a stretch."""
-        query = OverviewQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        recording, wanted = self.get_object(), query.validated_data
-        return Response(
-            overview_of(
-                recording.overview_path,
-                recording.sample_rate_hz,
-                recording.length_samples,
-                wanted["start_s"],
-                wanted.get("end_s"),
-                wanted["bins"],
-            )
-        )
+    def sound(self) -> tuple[Source, Path]:
+        """The file as it came: cuts are shown in its own time."""
+        recording = self.get_object()
+        growing = recording.growing_overview_path
+        path = growing if growing.exists() else recording.overview_path
+        return open_audio(recording), path
 
     @extend_schema(responses={(200, "audio/*"): OpenApiTypes.BINARY})
     @action(detail=True, methods=["get", "head"])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from datetime import datetime
 
 from django.db import models
 
@@ -21,7 +22,12 @@ class RoomTone(models.Model):
     start_s = models.FloatField()
     end_s = models.FloatField()
     level_dbfs = models.FloatField(null=True, help_text="RMS without DC; null for silence.")
+    profile = models.JSONField(null=True, help_text="Bands, steady tones, what is wrong.")
     created_at = models.DateTimeField(auto_now_add=True)
+
+    #: Set where tones are compared: what differs from the sample of the same room before this one.
+    changes: list[str]
+    changed_since: datetime | None
 
     class Meta:
         ordering = ("-created_at",)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from django.db.models import Count, Q, QuerySet
 
+from zesty_core.measure.room_profile import RoomProfile, changes
 from zesty_server.rooms.models import RoomTone
 
 
@@ -12,3 +15,17 @@ def room_tones() -> QuerySet[RoomTone]:
     return RoomTone.objects.select_related("recording").annotate(
         used_by=Count("used_in", filter=Q(used_in__deleted_at=None))
     )
+
+
+def with_changes(tones: Iterable[RoomTone]) -> list[RoomTone]:
+    """Room tones (newest first), each compared with the one of the same name before it."""
+    before: dict[str, RoomTone] = {}
+    told = list(tones)
+    for tone in reversed(told):
+        older = before.get(tone.name)
+        tone.changes, tone.changed_since = [], None
+        if older and older.profile and tone.profile:
+            then, now = (RoomProfile.from_json(p) for p in (older.profile, tone.profile))
+            tone.changes, tone.changed_since = changes(then, now), older.created_at
+        before[tone.name] = tone
+    return told

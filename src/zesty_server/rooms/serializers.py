@@ -1,19 +1,38 @@
 """Room tones as JSON."""
 
+from typing import Any
+
 from rest_framework import serializers
 
 from zesty_server.rooms.models import RoomTone
+
+
+class BandLevelSerializer(serializers.Serializer[dict[str, Any]]):
+    """Level of a third-octave band."""
+
+    freq_hz = serializers.FloatField()
+    level_dbfs = serializers.FloatField(allow_null=True)
+
+
+class RoomProfileSerializer(serializers.Serializer[dict[str, Any]]):
+    """What a sample of room tone holds, and what speaks against it."""
+
+    level_dbfs = serializers.FloatField(allow_null=True)
+    bands = BandLevelSerializer(many=True)
+    tones_hz = serializers.ListField(child=serializers.IntegerField())
+    warnings = serializers.ListField(child=serializers.CharField())
 
 
 class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
     """A room tone and where it comes from."""
 
     recording_name = serializers.CharField(source="recording.name", read_only=True)
+    profile = RoomProfileSerializer(read_only=True, allow_null=True)
     used_by = serializers.IntegerField(read_only=True, help_text="Recordings that use it.")
 
     class Meta:
         model = RoomTone
-        fields = (
+        fields: tuple[str, ...] = (
             "id",
             "name",
             "recording",
@@ -21,10 +40,25 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
             "start_s",
             "end_s",
             "level_dbfs",
+            "profile",
             "created_at",
             "used_by",
         )
         read_only_fields = ("recording", "start_s", "end_s", "level_dbfs")
+
+
+class KeptRoomToneSerializer(RoomToneSerializer):
+    """A room tone beside the sample of the same room before it."""
+
+    changes = serializers.ListField(
+        child=serializers.CharField(),
+        read_only=True,
+        help_text="What differs from the sample of the same room before this one.",
+    )
+    changed_since = serializers.DateTimeField(read_only=True, allow_null=True)
+
+    class Meta(RoomToneSerializer.Meta):
+        fields: tuple[str, ...] = (*RoomToneSerializer.Meta.fields, "changes", "changed_since")
 
 
 class MarkRoomToneSerializer(serializers.Serializer[None]):

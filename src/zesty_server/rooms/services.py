@@ -2,21 +2,40 @@
 
 from __future__ import annotations
 
+import io
 from typing import TYPE_CHECKING
 
-import numpy as np
+import soundfile
 from django.db import transaction
 
 from zesty_core.errors import BadInput
+from zesty_core.measure.room_profile import RoomProfile, profile_of
 from zesty_core.room_tone import LONGEST_S
 from zesty_core.room_tone import RoomTone as CoreRoomTone
-from zesty_core.signal import Span
-from zesty_core.units import level_or_none, power_to_db
-from zesty_server.recordings.edits import edited, open_audio
+from zesty_core.signal import Block, Source, Span
+from zesty_server.recordings.edits import one_side, open_audio
 from zesty_server.rooms.models import RoomTone
 
 if TYPE_CHECKING:
     from zesty_server.recordings.models import Recording
+
+
+def profile_of_span(recording: Recording, start_s: float, end_s: float) -> RoomProfile:
+    """What a span of a recording would be like as room tone.
+
+    Raises :class:`BadInput` when it is too short or outside the recording.
+    """
+    source = open_audio(recording)
+    span = Span(start_s, end_s)
+    CoreRoomTone(spans=(span,)).checked(source.info)
+    return profile_of(read_tone(source, span), source.info.sample_rate_hz)
+
+
+def read_tone(source: Source, span: Span) -> Block:
+    """Sound of a span, of which more than 20 s teach nothing more."""
+    rate = source.info.sample_rate_hz
+    start, stop = span.samples(rate)
+    return source.read(start, min(stop, start + round(LONGEST_S * rate)))
 
 
 @transaction.atomic
@@ -25,18 +44,14 @@ def mark_room_tone(recording: Recording, start_s: float, end_s: float, name: str
 
     Raises :class:`BadInput` when the span is too short or outside the recording.
     """
-    source = open_audio(recording)
-    span = Span(start_s, end_s)
-    CoreRoomTone(spans=(span,)).checked(source.info)
-    start, stop = span.samples(source.info.sample_rate_hz)
-    sound = source.read(start, min(stop, start + round(LONGEST_S * source.info.sample_rate_hz)))
-    power = float(np.var(sound, axis=1, dtype=np.float64).mean())
+    profile = profile_of_span(recording, start_s, end_s)
     tone = RoomTone.objects.create(
         name=name.strip() or f"{recording.name}, room tone",
         recording=recording,
         start_s=start_s,
         end_s=end_s,
-        level_dbfs=level_or_none(power_to_db(power)),
+        level_dbfs=profile.level_dbfs,
+        profile=profile.as_json(),
     )
     use_room_tone(recording, tone)
     return tone
@@ -63,15 +78,29 @@ def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     if tone is None:
         return None
     span = Span(tone.start_s, tone.end_s)
-    if tone.recording_id == recording.pk and not recording.cuts:
+    if tone.recording_id == recording.pk and not (recording.cuts or recording.pad_start_s):
         return CoreRoomTone(spans=(span,))
-    # Times of the original mean nothing after cuts, nor in another recording: the sound is handed on.
-    file = open_audio(tone.recording)
-    source = edited(file, [], tone.recording.mono)
-    rate = source.info.sample_rate_hz
-    start, stop = span.samples(rate)
-    samples = source.read(start, min(stop, start + round(LONGEST_S * rate)))
-    own = tone.recording_id == recording.pk
+    # Times of the original mean nothing after edits, nor in another recording: the sound is handed on.
+    return _sound_of(tone, "marked" if tone.recording_id == recording.pk else "other recording")
+
+
+def fill_tone_for(recording: Recording) -> CoreRoomTone | None:
+    """Sound that fills a head or tail; None when the recording has no room tone."""
+    return _sound_of(recording.room_tone, "marked") if recording.room_tone else None
+
+
+def tone_as_wav(tone: RoomTone) -> bytes:
+    """The sample as a 16-bit WAV file, for listening."""
+    sound = _sound_of(tone, "marked")
+    assert sound.samples is not None
+    file = io.BytesIO()
+    soundfile.write(file, sound.samples.T, sound.sample_rate_hz, "PCM_16", format="WAV")
+    return file.getvalue()
+
+
+def _sound_of(tone: RoomTone, source_words: str) -> CoreRoomTone:
+    source = one_side(open_audio(tone.recording), tone.recording.mono)
+    samples = read_tone(source, Span(tone.start_s, tone.end_s))
     return CoreRoomTone(
-        samples=samples, sample_rate_hz=rate, source="marked" if own else "other recording"
+        samples=samples, sample_rate_hz=source.info.sample_rate_hz, source=source_words
     )

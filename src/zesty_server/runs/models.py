@@ -23,6 +23,8 @@ class Run(Job):
     chain = models.JSONField(help_text="Steps as they were, every setting written out.")
     cuts = models.JSONField(default=list, help_text="Cuts as they were.")
     mono = models.CharField(max_length=8, blank=True, help_text="Choice of channel as it was.")
+    pad_start_s = models.FloatField(default=0.0, help_text="Room tone at the head, as it was.")
+    pad_end_s = models.FloatField(default=0.0, help_text="Room tone at the tail, as it was.")
     recipe_name = models.CharField(max_length=200, blank=True)
     recipe_version = models.PositiveIntegerField(null=True)
     engine_version = models.CharField(max_length=20)
@@ -48,7 +50,7 @@ class Run(Job):
     def length_samples(self) -> int:
         """Samples of the result."""
         recording = self.recording
-        return samples_left(recording.length_samples, recording.sample_rate_hz, self.cuts)
+        return samples_left(recording.length_samples, recording.sample_rate_hz, self)
 
     @property
     def duration_s(self) -> float:

@@ -26,7 +26,7 @@ from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import edited, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
-from zesty_server.rooms.services import room_tone_for
+from zesty_server.rooms.services import fill_tone_for, room_tone_for
 from zesty_server.runs.models import Run
 
 
@@ -51,6 +51,8 @@ def start_run(
         chain=chain,
         cuts=recording.cuts,
         mono=recording.mono,
+        pad_start_s=recording.pad_start_s,
+        pad_end_s=recording.pad_end_s,
         engine_version=ENGINE_VERSION,
         recipe_name=named.name if named else "",
         recipe_version=recipe.version if recipe else recording.recipe_version,
@@ -101,7 +103,7 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     assert isinstance(job, Run)
     recording = job.recording
     file = open_audio(recording)
-    source = edited(file, job.cuts, job.mono)
+    source = edited(file, job, fill_tone_for(recording))
     chain = chain_from_json(job.chain)
     info = source.info
     subtype = depth_for(file.format, "WAV")
@@ -138,7 +140,7 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
             cancelled=reporter.cancelled,
             work_folder=settings.WORK_FOLDER,
         )
-    store_overview(job.overview_path, overview)
+    store_overview(job.overview_path, overview.finish())
     return _fields(result) | {"clipped_samples": result_file.clipped_samples}
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from django.http import FileResponse, HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -11,18 +13,24 @@ from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from zesty_core.audio.reader import AudioFile
+from zesty_core.signal import Source
+from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.ranges import ranged_file
 from zesty_server.jobs.models import JobState
-from zesty_server.recordings.selectors import overview_of
-from zesty_server.recordings.serializers import OverviewQuerySerializer, OverviewSerializer
-from zesty_server.recordings.views import AnyContent
+from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.runs.models import Run
 from zesty_server.runs.selectors import runs
 from zesty_server.runs.serializers import RunSerializer, StartRunSerializer
 from zesty_server.runs.services import cancel_run, retry_run, start_run
 
 
-class RunViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.GenericViewSet[Run]):
+class RunViewSet(
+    LookingMixin,
+    mixins.ListModelMixin,
+    mixins.RetrieveModelMixin,
+    viewsets.GenericViewSet[Run],
+):
     """Start, follow, stop; hear and fetch the result."""
 
     queryset = Run.objects.none()
@@ -62,24 +70,10 @@ class RunViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gene
         """Try it again."""
         return Response(RunSerializer(retry_run(self.get_object())).data)
 
-    @extend_schema(parameters=[OverviewQuerySerializer], responses=OverviewSerializer)
-    @action(detail=True, methods=["get"])
-    def overview(self, request: Request, pk: str | None = None) -> Response:
-        """Waveform of a stretch of the result."""
-        query = OverviewQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        run, wanted = self._finished(), query.validated_data
-        recording = run.recording
-        return Response(
-            overview_of(
-                run.overview_path,
-                recording.sample_rate_hz,
-                run.length_samples,
-                wanted["start_s"],
-                wanted.get("end_s"),
-                wanted["bins"],
-            )
-        )
+    def sound(self) -> tuple[Source, Path]:
+        """The result."""
+        run = self._finished()
+        return AudioFile(run.result_path, run.result_name), run.overview_path
 
     @extend_schema(responses={(200, "audio/flac"): OpenApiTypes.BINARY})
     @action(detail=True, methods=["get", "head"])

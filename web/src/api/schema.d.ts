@@ -250,6 +250,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/ends/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Set the silence at head and tail, cut or filled with the room's own tone. */
+        put: operations["recordings_ends_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{id}/figures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Peaks, RMS and loudness of a stretch. */
+        get: operations["recordings_figures_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/mark-room-tone/": {
         parameters: {
             query?: never;
@@ -284,6 +318,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/room-profile/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a stretch would be like as room tone. */
+        get: operations["recordings_room_profile_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/room-tone/": {
         parameters: {
             query?: never;
@@ -294,6 +345,23 @@ export interface paths {
         get?: never;
         /** @description Use a room tone kept before, or let it be found. */
         put: operations["recordings_room_tone_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{id}/spectrogram/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Levels over time and frequency of a stretch. */
+        get: operations["recordings_spectrogram_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -342,7 +410,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description List, rename, delete. They are made on a recording. */
+        /** @description All, newest first, each beside the sample of the same room before it. */
         get: operations["room_tones_list"];
         put?: never;
         post?: never;
@@ -368,6 +436,23 @@ export interface paths {
         head?: never;
         /** @description List, rename, delete. They are made on a recording. */
         patch: operations["room_tones_partial_update"];
+        trace?: never;
+    };
+    "/api/room-tones/{id}/audio/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sample, for listening. */
+        get: operations["room_tones_audio_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/runs/": {
@@ -422,6 +507,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/figures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Peaks, RMS and loudness of a stretch. */
+        get: operations["runs_figures_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/overview/": {
         parameters: {
             query?: never;
@@ -429,7 +531,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Waveform of a stretch of the result. */
+        /** @description Waveform of a stretch. */
         get: operations["runs_overview_retrieve"];
         put?: never;
         post?: never;
@@ -490,6 +592,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/spectrogram/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Levels over time and frequency of a stretch. */
+        get: operations["runs_spectrogram_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/step-types/": {
         parameters: {
             query?: never;
@@ -500,6 +619,59 @@ export interface paths {
         /** @description Every step type with its settings. */
         get: operations["step_types_list"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Begin with a file (or find what came in of it), add pieces, ask how far it is, give it up. */
+        get: operations["uploads_list"];
+        put?: never;
+        /** @description Begin, or go on with what came in before. */
+        post: operations["uploads_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Begin with a file (or find what came in of it), add pieces, ask how far it is, give it up. */
+        get: operations["uploads_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Begin with a file (or find what came in of it), add pieces, ask how far it is, give it up. */
+        delete: operations["uploads_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{id}/piece/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Add a piece at ``offset``, which must be how much has come in. */
+        put: operations["uploads_piece_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -569,11 +741,41 @@ export interface components {
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
         };
-        /** @description Cuts, in seconds of the original, and how mono is made of stereo (empty: it is not). */
+        /** @description Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added. */
         EditsRequest: {
             cuts: components["schemas"]["SpanRequest"][];
             /** @default  */
             mono: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            pad_start_s: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            pad_end_s: number;
+        };
+        /** @description Silence wanted before the first word and after the last; null leaves it as it is. */
+        EndsRequest: {
+            /** Format: double */
+            head_s?: number | null;
+            /** Format: double */
+            tail_s?: number | null;
+        };
+        /** @description Figures of a stretch; null where they cannot be told. */
+        Figures: {
+            /** Format: double */
+            duration_s: number;
+            /** Format: double */
+            sample_peak_dbfs: number | null;
+            /** Format: double */
+            true_peak_dbtp: number | null;
+            /** Format: double */
+            rms_dbfs: number | null;
+            /** Format: double */
+            integrated_lufs: number | null;
         };
         /** @description A finding about the recording. */
         Finding: {
@@ -588,6 +790,32 @@ export interface components {
             text: string;
             act: components["schemas"]["ActRequest"] | null;
             at_s: number[];
+        };
+        /** @description A stretch that may serve as room tone, and what speaks for it. */
+        FoundRoomTone: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            level_dbfs: number;
+            /** Format: double */
+            moves_db: number;
+            /** Format: double */
+            above_quietest_db: number;
+        };
+        /** @description A stretch that may serve as room tone, and what speaks for it. */
+        FoundRoomToneRequest: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            level_dbfs: number;
+            /** Format: double */
+            moves_db: number;
+            /** Format: double */
+            above_quietest_db: number;
         };
         /** @description A family of mains lines and how far it stands above its neighbours. */
         Hum: {
@@ -616,6 +844,37 @@ export interface components {
          * @enum {string}
          */
         JobStateEnum: "waiting" | "running" | "done" | "failed" | "cancelled";
+        /** @description A room tone beside the sample of the same room before it. */
+        KeptRoomTone: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Name of the room or microphone. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description Where the sample comes from.
+             */
+            readonly recording: string;
+            readonly recording_name: string;
+            /** Format: double */
+            readonly start_s: number;
+            /** Format: double */
+            readonly end_s: number;
+            /**
+             * Format: double
+             * @description RMS without DC; null for silence.
+             */
+            readonly level_dbfs: number | null;
+            readonly profile: components["schemas"]["RoomProfile"] | null;
+            /** Format: date-time */
+            readonly created_at: string;
+            /** @description Recordings that use it. */
+            readonly used_by: number;
+            /** @description What differs from the sample of the same room before this one. */
+            readonly changes: string[];
+            /** Format: date-time */
+            readonly changed_since: string | null;
+        };
         /** @description Levels at one point of a chain. */
         Levels: {
             /** Format: double */
@@ -678,6 +937,7 @@ export interface components {
                 [key: string]: string;
             };
             found_room_tone: components["schemas"]["Span"] | null;
+            room_tones?: components["schemas"]["FoundRoomTone"][];
         };
         /** @description Figures of a signal; null where they cannot be told, with the reason in ``reasons``. */
         MeasuresRequest: {
@@ -723,6 +983,7 @@ export interface components {
                 [key: string]: string;
             };
             found_room_tone: components["schemas"]["SpanRequest"] | null;
+            room_tones?: components["schemas"]["FoundRoomToneRequest"][];
         };
         /** @description What happens when. */
         Moments: {
@@ -736,7 +997,7 @@ export interface components {
             thumps_s: number[];
             noises_s: number[];
         };
-        /** @description Lowest, highest and RMS value of each bin. */
+        /** @description Lowest, highest and RMS value of each bin; a bin of one sample is that sample. */
         Overview: {
             /** Format: double */
             bin_s: number;
@@ -789,6 +1050,11 @@ export interface components {
             end_s: number;
             /** Format: double */
             level_dbfs: number;
+        };
+        /** @description What a piece led to: the recording once the file is whole. */
+        Piece: {
+            received_bytes: number;
+            recording: components["schemas"]["Recording"] | null;
         };
         /** @description Levels after one step, and what the step reports. */
         Point: {
@@ -850,6 +1116,16 @@ export interface components {
             readonly cuts: components["schemas"]["Span"][];
             /** @description How mono is made of stereo: mean, left, right, better. */
             readonly mono: string;
+            /**
+             * Format: double
+             * @description Room tone added at the head.
+             */
+            readonly pad_start_s: number;
+            /**
+             * Format: double
+             * @description Room tone added at the tail.
+             */
+            readonly pad_end_s: number;
             readonly chain: components["schemas"]["Step"][];
             /**
              * Format: uuid
@@ -895,6 +1171,22 @@ export interface components {
             take?: number | null;
             notes?: string;
         };
+        /** @description What a sample of room tone holds, and what speaks against it. */
+        RoomProfile: {
+            /** Format: double */
+            level_dbfs: number | null;
+            bands: components["schemas"]["BandLevel"][];
+            tones_hz: number[];
+            warnings: string[];
+        };
+        /** @description What a sample of room tone holds, and what speaks against it. */
+        RoomProfileRequest: {
+            /** Format: double */
+            level_dbfs: number | null;
+            bands: components["schemas"]["BandLevelRequest"][];
+            tones_hz: number[];
+            warnings: string[];
+        };
         /** @description A room tone and where it comes from. */
         RoomTone: {
             /** Format: uuid */
@@ -916,6 +1208,7 @@ export interface components {
              * @description RMS without DC; null for silence.
              */
             readonly level_dbfs: number | null;
+            readonly profile: components["schemas"]["RoomProfile"] | null;
             /** Format: date-time */
             readonly created_at: string;
             /** @description Recordings that use it. */
@@ -1023,6 +1316,21 @@ export interface components {
             /** Format: double */
             end_s: number;
         };
+        /** @description Levels in dBFS: ``floor_db + step_db * byte``, row by row from the lowest frequency. */
+        Spectrogram: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            columns: number;
+            freqs_hz: number[];
+            /** Format: double */
+            floor_db: number;
+            /** Format: double */
+            step_db: number;
+            /** @description Bytes in base64. */
+            values: string;
+        };
         /** @description What to run over what. */
         StartBatchRequest: {
             /** @default  */
@@ -1060,6 +1368,36 @@ export interface components {
             label: string;
             summary: string;
             settings: components["schemas"]["Setting"][];
+        };
+        /** @description A file on its way in. The same name, size and date of change find it again. */
+        Upload: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description The file's name. */
+            name: string;
+            /** Format: int64 */
+            size_bytes: number;
+            /**
+             * Format: int64
+             * @description When the file was last changed, by its owner.
+             */
+            modified_ms: number;
+            /** Format: date-time */
+            readonly touched_at: string;
+            /** @description Go on from here. */
+            readonly received_bytes: number;
+        };
+        /** @description A file on its way in. The same name, size and date of change find it again. */
+        UploadRequest: {
+            /** @description The file's name. */
+            name: string;
+            /** Format: int64 */
+            size_bytes: number;
+            /**
+             * Format: int64
+             * @description When the file was last changed, by its owner.
+             */
+            modified_ms: number;
         };
         /** @description Which room tone to use; null lets it be found. */
         UseRoomToneRequest: {
@@ -1583,6 +1921,57 @@ export interface operations {
             };
         };
     };
+    recordings_ends_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EndsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+        };
+    };
+    recordings_figures_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+        };
+    };
     recordings_mark_room_tone_create: {
         parameters: {
             query?: never;
@@ -1635,6 +2024,31 @@ export interface operations {
             };
         };
     };
+    recordings_room_profile_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomProfile"];
+                };
+            };
+        };
+    };
     recordings_room_tone_update: {
         parameters: {
             query?: never;
@@ -1657,6 +2071,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+        };
+    };
+    recordings_spectrogram_retrieve: {
+        parameters: {
+            query?: {
+                columns?: number;
+                end_s?: number;
+                rows?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spectrogram"];
                 };
             };
         };
@@ -1723,7 +2164,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoomTone"][];
+                    "application/json": components["schemas"]["KeptRoomTone"][];
                 };
             };
         };
@@ -1771,6 +2212,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoomTone"];
+                };
+            };
+        };
+    };
+    room_tones_audio_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this room tone. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
         };
@@ -1859,6 +2322,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    runs_figures_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
                 };
             };
         };
@@ -1955,6 +2443,33 @@ export interface operations {
             };
         };
     };
+    runs_spectrogram_retrieve: {
+        parameters: {
+            query?: {
+                columns?: number;
+                end_s?: number;
+                rows?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spectrogram"];
+                };
+            };
+        };
+    };
     step_types_list: {
         parameters: {
             query?: never;
@@ -1970,6 +2485,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StepType"][];
+                };
+            };
+        };
+    };
+    uploads_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"][];
+                };
+            };
+        };
+    };
+    uploads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+        };
+    };
+    uploads_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this upload. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+        };
+    };
+    uploads_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this upload. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    uploads_piece_update: {
+        parameters: {
+            query: {
+                offset: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this upload. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
                 };
             };
         };

@@ -54,6 +54,8 @@ export class Player {
   private merger: ChannelMergerNode | null = null;
   private gains: { before: GainNode; after: GainNode }[] = [];
   private sound: Sound | null = null;
+  /** Whether a fault has been tried to mend since anything was heard. */
+  private tried = false;
   private readonly listeners = new Set<() => void>();
   private state: PlayerState = {
     playing: false, timeS: 0, side: "after", matched: false, fault: null,
@@ -62,6 +64,7 @@ export class Player {
   constructor() {
     this.element.preload = "auto";
     const tell = () => {
+      this.tried = false;
       this.jumpOverCuts();
       this.change({ timeS: this.timeNowS });
     };
@@ -70,11 +73,7 @@ export class Player {
     this.element.addEventListener("play", () => this.change({ playing: true }));
     this.element.addEventListener("pause", () => this.change({ playing: false }));
     this.element.addEventListener("ended", () => this.change({ playing: false }));
-    this.element.addEventListener("error", () => {
-      if (this.element.getAttribute("src")) {
-        this.change({ playing: false, fault: "This file cannot be played here. Run the chain first." });
-      }
-    });
+    this.element.addEventListener("error", () => this.recover());
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -154,6 +153,21 @@ export class Player {
   private inFile(timeS: number): number {
     const cuts = this.sound?.cuts ?? [];
     return this.sound?.isCut ? toLeft(timeS, cuts) : pastCuts(timeS, cuts);
+  }
+
+  /** After a fault (a lost connection, say) try once from the same place; then say so. */
+  private recover(): void {
+    if (!this.element.getAttribute("src")) return;
+    const { playing } = this.state;
+    if (this.tried) {
+      this.change({ playing: false, fault: "This file cannot be played here. Run the chain first." });
+      return;
+    }
+    this.tried = true;
+    const { currentTime } = this.element;
+    this.element.load();
+    this.element.currentTime = currentTime;
+    if (playing) void this.element.play().catch(() => undefined);
   }
 
   private jumpOverCuts(): void {

@@ -1,0 +1,59 @@
+"""Looks at a stretch of sound as JSON."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+
+class StretchQuerySerializer(serializers.Serializer[dict[str, Any]]):
+    """Which stretch; to the end when no end is given."""
+
+    start_s = serializers.FloatField(min_value=0, default=0.0)
+    end_s = serializers.FloatField(min_value=0, required=False)
+
+
+class OverviewQuerySerializer(StretchQuerySerializer):
+    """Which stretch, and how many bins at most."""
+
+    bins = serializers.IntegerField(min_value=1, max_value=4000, default=1000)
+
+
+class OverviewSerializer(serializers.Serializer[dict[str, Any]]):
+    """Lowest, highest and RMS value of each bin; a bin of one sample is that sample."""
+
+    bin_s = serializers.FloatField()
+    start_s = serializers.FloatField()
+    low = serializers.ListField(child=serializers.FloatField())
+    high = serializers.ListField(child=serializers.FloatField())
+    rms = serializers.ListField(child=serializers.FloatField())
+
+
+class SpectrogramQuerySerializer(StretchQuerySerializer):
+    """Which stretch, in how many columns of time and rows of frequency."""
+
+    columns = serializers.IntegerField(min_value=1, max_value=1600, default=800)
+    rows = serializers.IntegerField(min_value=8, max_value=200, default=96)
+
+
+class SpectrogramSerializer(serializers.Serializer[dict[str, Any]]):
+    """Levels in dBFS: ``floor_db + step_db * byte``, row by row from the lowest frequency."""
+
+    start_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+    columns = serializers.IntegerField()
+    freqs_hz = serializers.ListField(child=serializers.FloatField())
+    floor_db = serializers.FloatField()
+    step_db = serializers.FloatField()
+    values = serializers.CharField(help_text="Bytes in base64.")
+
+
+class FiguresSerializer(serializers.Serializer[dict[str, Any]]):
+    """Figures of a stretch; null where they cannot be told."""
+
+    duration_s = serializers.FloatField()
+    sample_peak_dbfs = serializers.FloatField(allow_null=True)
+    true_peak_dbtp = serializers.FloatField(allow_null=True)
+    rms_dbfs = serializers.FloatField(allow_null=True)
+    integrated_lufs = serializers.FloatField(allow_null=True)

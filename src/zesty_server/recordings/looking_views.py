@@ -1,0 +1,68 @@
+"""The same looks at a recording and at a result, over HTTP."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any, TypeVar
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.decorators import action
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from zesty_core.signal import Source
+from zesty_server.recordings.looking import figures_of, overview_of, spectrogram_of
+from zesty_server.recordings.looking_serializers import (
+    FiguresSerializer,
+    OverviewQuerySerializer,
+    OverviewSerializer,
+    SpectrogramQuerySerializer,
+    SpectrogramSerializer,
+    StretchQuerySerializer,
+)
+
+Query = TypeVar("Query", bound=serializers.Serializer)  # type: ignore[type-arg]
+
+
+class LookingMixin:
+    """Waveform, spectrogram and figures of a stretch of what :meth:`sound` gives."""
+
+    def sound(self) -> tuple[Source, Path]:
+        """What is looked at, and where its overview is kept."""
+        raise NotImplementedError
+
+    @extend_schema(parameters=[OverviewQuerySerializer], responses=OverviewSerializer)
+    @action(detail=True, methods=["get"])
+    def overview(self, request: Request, pk: str | None = None) -> Response:
+        """Waveform of a stretch."""
+        wanted = _checked(OverviewQuerySerializer(data=request.query_params))
+        source, path = self.sound()
+        return Response(
+            overview_of(source, path, wanted["start_s"], wanted.get("end_s"), wanted["bins"])
+        )
+
+    @extend_schema(parameters=[SpectrogramQuerySerializer], responses=SpectrogramSerializer)
+    @action(detail=True, methods=["get"])
+    def spectrogram(self, request: Request, pk: str | None = None) -> Response:
+        """Levels over time and frequency of a stretch."""
+        wanted = _checked(SpectrogramQuerySerializer(data=request.query_params))
+        source, _ = self.sound()
+        return Response(
+            spectrogram_of(
+                source, wanted["start_s"], wanted.get("end_s"), wanted["columns"], wanted["rows"]
+            )
+        )
+
+    @extend_schema(parameters=[StretchQuerySerializer], responses=FiguresSerializer)
+    @action(detail=True, methods=["get"])
+    def figures(self, request: Request, pk: str | None = None) -> Response:
+        """Peaks, RMS and loudness of a stretch."""
+        wanted = _checked(StretchQuerySerializer(data=request.query_params))
+        source, _ = self.sound()
+        return Response(figures_of(source, wanted["start_s"], wanted.get("end_s")))
+
+
+def _checked(query: Query) -> dict[str, Any]:
+    query.is_valid(raise_exception=True)
+    return dict(query.validated_data)

@@ -1,0 +1,1 @@
+"""Files on their way in, in pieces that can be resumed."""
