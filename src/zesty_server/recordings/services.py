@@ -36,6 +36,8 @@ from zesty_server.rooms.services import fill_tone_for, mark_room_tone
 
 _CHUNK_BYTES = 1 << 20
 _SPARE_BYTES = 50_000_000
+#: What a row takes on to be measured again.
+_ANEW = {"state": JobState.WAITING, "tries": 0, "progress": 0.0, "finished_at": None}
 _GROWING_EVERY_S = 0.7
 #: Deleted recordings can be taken back for so long.
 KEPT_DAYS = 30
@@ -153,9 +155,22 @@ def _read_header(recording: Recording) -> None:
 
 def measure(recording_id: str) -> None:
     """Measure a recording and draw its overview (background)."""
+    from zesty_server.recordings.tasks import measure_recording
+
     job = claim(Recording, recording_id)
-    if job is not None:
-        work_on(job, _measure)
+    if job is None:
+        return
+    assert isinstance(job, Recording)
+    measured = _edits_of(job)
+    work_on(job, _measure)
+    now = Recording.objects.filter(pk=recording_id, state=JobState.DONE).first()
+    if now is not None and _edits_of(now) != measured:
+        Recording.objects.filter(pk=recording_id, state=JobState.DONE).update(**_ANEW)
+        measure_recording.enqueue(recording_id)
+
+
+def _edits_of(recording: Recording) -> tuple[Any, ...]:
+    return recording.cuts, recording.mono, recording.pad_start_s, recording.pad_end_s
 
 
 def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
@@ -254,19 +269,18 @@ def set_edits(
     if mono == "better":
         # Settled once, so that the choice is known and does not move with the cuts.
         mono = better_channel(open_audio(recording))
-    ready = Recording.objects.filter(pk=recording.pk, state=JobState.DONE)
-    if not ready.update(
-        cuts=checked,
-        mono=mono,
-        pad_start_s=pad_start_s,
-        pad_end_s=pad_end_s,
-        state=JobState.WAITING,
-        tries=0,
-        progress=0.0,
-        finished_at=None,
-    ):
-        raise BadInput(f"{recording.name}: is being measured; try again in a moment")
-    transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
+    wanted = {
+        "cuts": checked,
+        "mono": mono,
+        "pad_start_s": pad_start_s,
+        "pad_end_s": pad_end_s,
+    }
+    mine = Recording.objects.filter(pk=recording.pk)
+    # Who is measuring it just now looks at the end whether that was of these edits.
+    if not mine.filter(state=JobState.RUNNING).update(**wanted):
+        if not mine.filter(state__in=(JobState.DONE, JobState.WAITING)).update(**wanted, **_ANEW):
+            raise BadInput(f"{recording.name}: could not be measured, so it cannot be cut")
+        transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
     recording.refresh_from_db()
     return recording
 

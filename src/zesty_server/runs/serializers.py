@@ -59,6 +59,8 @@ class RunSerializer(serializers.ModelSerializer[Run]):
             "chain",
             "cuts",
             "mono",
+            "pad_start_s",
+            "pad_end_s",
             "recipe_name",
             "recipe_version",
             "engine_version",

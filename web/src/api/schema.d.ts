@@ -1235,6 +1235,16 @@ export interface components {
             readonly cuts: components["schemas"]["Span"][];
             /** @description Choice of channel as it was. */
             readonly mono: string;
+            /**
+             * Format: double
+             * @description Room tone at the head, as it was.
+             */
+            readonly pad_start_s: number;
+            /**
+             * Format: double
+             * @description Room tone at the tail, as it was.
+             */
+            readonly pad_end_s: number;
             readonly recipe_name: string;
             readonly recipe_version: number | null;
             readonly engine_version: string;

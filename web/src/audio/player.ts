@@ -3,7 +3,7 @@
  * switching is a short cross-fade of two gains and cannot move in time. Lives outside React.
  */
 
-import { pastCuts, toLeft, toOriginal, type Cut } from "./cutTimes";
+import { noEdits, pastCuts, toLeft, toOriginal, type Shifts } from "./cutTimes";
 
 export type Side = "before" | "after" | "removed";
 
@@ -22,10 +22,10 @@ export interface Sound {
   hasAfter: boolean;
   /** How much louder after is than before, in dB; null when it cannot be told. */
   louderDb: number | null;
-  /** Spans of the recording that are left out, in order. */
-  cuts?: readonly Cut[];
-  /** The file holds only what the cuts leave; otherwise they are jumped over. */
-  isCut?: boolean;
+  /** Spans of the recording that are left out, and what is added before it. */
+  edits?: Shifts;
+  /** The file holds what the edits make; otherwise cuts are jumped over. */
+  isEdited?: boolean;
 }
 
 const FADE_S = 0.01;
@@ -56,6 +56,7 @@ export class Player {
   private sound: Sound | null = null;
   /** Whether a fault has been tried to mend since anything was heard. */
   private tried = false;
+  private untilS: number | null = null;
   private readonly listeners = new Set<() => void>();
   private state: PlayerState = {
     playing: false, timeS: 0, side: "after", matched: false, fault: null,
@@ -67,6 +68,7 @@ export class Player {
       this.tried = false;
       this.jumpOverCuts();
       this.change({ timeS: this.timeNowS });
+      if (this.untilS !== null && this.timeNowS >= this.untilS) this.pause();
     };
     this.element.addEventListener("timeupdate", tell);
     this.element.addEventListener("seeked", tell);
@@ -86,7 +88,7 @@ export class Player {
   /** Exact position in the recording now, for drawing between the browser's own time events. */
   get timeNowS(): number {
     const { currentTime } = this.element;
-    return this.sound?.isCut ? toOriginal(currentTime, this.sound.cuts ?? []) : currentTime;
+    return this.sound?.isEdited ? toOriginal(currentTime, this.sound.edits ?? noEdits) : currentTime;
   }
 
   /** Take another file; position and playing go on where they were. */
@@ -107,14 +109,17 @@ export class Player {
     if (!paused && !first) void this.element.play();
   }
 
-  async play(): Promise<void> {
+  /** Play on, or only to `untilS`. */
+  async play(untilS: number | null = null): Promise<void> {
     if (!this.sound) return;
+    this.untilS = untilS;
     this.start();
     await this.context?.resume();
     await this.element.play().catch(() => undefined);
   }
 
   pause(): void {
+    this.untilS = null;
     this.element.pause();
   }
 
@@ -151,8 +156,10 @@ export class Player {
 
   /** Position in the file of a time in the recording. */
   private inFile(timeS: number): number {
-    const cuts = this.sound?.cuts ?? [];
-    return this.sound?.isCut ? toLeft(timeS, cuts) : pastCuts(timeS, cuts);
+    const edits = this.sound?.edits ?? noEdits;
+    // From the very start, what was added before it is heard too.
+    if (this.sound?.isEdited) return timeS > 0 ? toLeft(timeS, edits) : 0;
+    return pastCuts(timeS, edits.cuts);
   }
 
   /** After a fault (a lost connection, say) try once from the same place; then say so. */
@@ -171,9 +178,9 @@ export class Player {
   }
 
   private jumpOverCuts(): void {
-    if (!this.sound || this.sound.isCut || this.element.paused) return;
+    if (!this.sound || this.sound.isEdited || this.element.paused) return;
     const { currentTime } = this.element;
-    const on = pastCuts(currentTime, this.sound.cuts ?? []);
+    const on = pastCuts(currentTime, this.sound.edits?.cuts ?? []);
     if (on !== currentTime) this.element.currentTime = on;
   }
 

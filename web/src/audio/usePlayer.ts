@@ -6,14 +6,14 @@ import { Player, type PlayerState, type Sound } from "./player";
 export function usePlayer(sound: Sound | null): { player: Player; state: PlayerState } {
   const [player] = useState(() => new Player());
   const state = useSyncExternalStore(player.subscribe, player.snapshot);
-  const { url, channels, hasAfter, louderDb, cuts, isCut } = sound ?? {};
+  const { url, channels, hasAfter, louderDb, edits, isEdited } = sound ?? {};
   useEffect(() => {
     if (url !== undefined && channels !== undefined) {
       player.load({
-        url, channels, hasAfter: hasAfter ?? false, louderDb: louderDb ?? null, cuts: cuts ?? [], isCut: isCut ?? false,
+        url, channels, hasAfter: hasAfter ?? false, louderDb: louderDb ?? null, ...(edits && { edits }), isEdited: isEdited ?? false,
       });
     }
-  }, [player, url, channels, hasAfter, louderDb, cuts, isCut]);
+  }, [player, url, channels, hasAfter, louderDb, edits, isEdited]);
   useEffect(() => () => player.close(), [player]);
   return { player, state };
 }

@@ -16,11 +16,12 @@ export function formatChange(value: number): string {
 }
 
 /** Time as m:ss.s, with hours from one hour on. */
-export function formatTime(timeS: number): string {
-  const tenths = Math.round(Math.max(0, timeS) * 10);
-  const hours = Math.floor(tenths / 36_000);
-  const minutes = Math.floor((tenths % 36_000) / 600);
-  const seconds = ((tenths % 600) / 10).toFixed(1).padStart(4, "0");
+export function formatTime(timeS: number, decimals = 1): string {
+  const parts = 10 ** decimals;
+  const count = Math.round(Math.max(0, timeS) * parts);
+  const hours = Math.floor(count / (3600 * parts));
+  const minutes = Math.floor((count % (3600 * parts)) / (60 * parts));
+  const seconds = ((count % (60 * parts)) / parts).toFixed(decimals).padStart(decimals ? decimals + 3 : 2, "0");
   return hours > 0
     ? `${hours}:${String(minutes).padStart(2, "0")}:${seconds}`
     : `${minutes}:${seconds}`;

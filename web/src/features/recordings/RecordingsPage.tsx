@@ -27,7 +27,8 @@ import { EVERYTHING, groupChoices, KINDS, listed, NEWEST, pressed, type Filter, 
 import { RecordingRow } from "./RecordingRow";
 import { SelectionBar } from "./SelectionBar";
 import { UploadArea } from "./UploadArea";
-import { useUploads } from "./uploads";
+import { useForgetUpload, useUnfinishedUploads, useUploads } from "./uploads";
+import { usePastedFiles } from "./usePastedFiles";
 
 const ACCEPT = ".wav,.aif,.aiff,.flac,.mp3,.ogg,.oga,.opus,.m4a,.mp4,.aac,audio/*";
 
@@ -38,6 +39,9 @@ export function RecordingsPage() {
   const apply = useApplyRecipe();
   const remove = useDeleteRecording();
   const { uploads, add, dismiss } = useUploads();
+  const unfinished = useUnfinishedUploads();
+  const forget = useForgetUpload();
+  usePastedFiles(add);
   const navigate = useNavigate();
   const picker = useRef<HTMLInputElement>(null);
   const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set());
@@ -137,7 +141,10 @@ export function RecordingsPage() {
           </Button>
         </Typography>
       )}
-      <UploadArea uploads={uploads} over={over} onDismiss={dismiss} />
+      <UploadArea
+        uploads={uploads} unfinished={unfinished.data ?? []} over={over} onDismiss={dismiss}
+        onForget={(id) => void forget(id)}
+      />
       {chosen.length > 0 && (
         <SelectionBar
           chosen={chosen}

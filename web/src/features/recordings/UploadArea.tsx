@@ -1,25 +1,40 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 
+import type { StartedUpload } from "../../api/types";
+import { formatTime } from "../../pictures/figures";
 import type { Upload } from "./uploads";
 
 interface Props {
   uploads: Upload[];
+  /** Files of which a part came in before. */
+  unfinished: readonly StartedUpload[];
   over: boolean;
   onDismiss: (key: number) => void;
+  onForget: (id: string) => void;
 }
 
 const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1);
 
 /** Where files land, and those on their way. The whole page takes drops; this says so. */
-export function UploadArea({ uploads, over, onDismiss }: Props) {
+export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: Props) {
   const { colours } = useTheme();
   const moving = uploads.filter((u) => u.fault === null);
+  const broken = unfinished.filter((u) => !moving.some((m) => m.name === u.name && m.sizeBytes === u.size_bytes));
   return (
     <Box sx={{ mt: 5 }}>
+      {broken.map((u) => (
+        <Alert
+          key={u.id} severity="info" sx={{ mb: 2 }}
+          action={<Button size="small" variant="text" onClick={() => onForget(u.id)}>Forget it</Button>}
+        >
+          {u.name}: {megabytes(u.received_bytes)} of {megabytes(u.size_bytes)} MB came in before. Add the file again to go on from there.
+        </Alert>
+      ))}
       {uploads
         .filter((u) => u.fault !== null)
         .map((u) => (
@@ -50,13 +65,19 @@ export function UploadArea({ uploads, over, onDismiss }: Props) {
             {over ? "Let go to bring them in" : "Drop recordings anywhere on this page"}
           </Typography>
           <Typography variant="body2" color="textSecondary">
-            WAV, AIFF, FLAC, MP3, Ogg, Opus or M4A, mono or stereo. They are measured as soon as they are in.
+            Or paste them, or add files. WAV, AIFF, FLAC, MP3, Ogg, Opus or M4A, mono or stereo; measured as soon as they are in.
           </Typography>
         </Box>
         {moving[0] && <Moving upload={moving[0]} waiting={moving.length - 1} />}
       </Box>
     </Box>
   );
+}
+
+/** How fast it goes and how long it still takes, once that can be told. */
+function pace({ bytesPerS, sentBytes, sizeBytes }: Upload): string {
+  if (bytesPerS === null || bytesPerS <= 0) return "";
+  return `, ${megabytes(bytesPerS)} MB/s, ${formatTime((sizeBytes - sentBytes) / bytesPerS, 0)} left`;
 }
 
 function Moving({ upload, waiting }: { upload: Upload; waiting: number }) {
@@ -75,8 +96,8 @@ function Moving({ upload, waiting }: { upload: Upload; waiting: number }) {
         aria-label={`Bringing in ${upload.name}`}
         sx={{ height: 8, borderRadius: "15px" }}
       />
-      <Typography variant="caption" color="textSecondary">
-        {megabytes(upload.sentBytes)} of {megabytes(upload.sizeBytes)} MB
+      <Typography variant="caption" color="textSecondary" component="p">
+        {upload.trouble ?? `${megabytes(upload.sentBytes)} of ${megabytes(upload.sizeBytes)} MB${pace(upload)}`}
         {waiting > 0 && `, ${waiting} more waiting`}
       </Typography>
     </Box>

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
 import type { Overview, Recording } from "../../api/types";
@@ -8,6 +8,8 @@ export const recordingKeys = {
   one: (id: string) => ["recordings", id] as const,
   overview: (id: string) => ["recordings", id, "overview"] as const,
 };
+
+const GROWING_MS = 800;
 
 const busy = (recording: Recording) =>
   recording.state === "waiting" || recording.state === "running";
@@ -24,15 +26,19 @@ export function useRecordings() {
 /** Waveform of a whole recording in at most `bins` bins. */
 export function useRecordingOverview(recording: Recording, bins: number) {
   return useQuery({
-    queryKey: [...recordingKeys.overview(recording.id), bins],
+    queryKey: [...recordingKeys.overview(recording.id), bins, recording.state === "done"],
+    placeholderData: keepPreviousData,
     queryFn: (): Promise<Overview> =>
       unwrap(
         api.GET("/api/recordings/{id}/overview/", {
           params: { path: { id: recording.id }, query: { bins } },
         }),
       ),
-    enabled: recording.state === "done",
-    staleTime: Infinity,
+    // While it is measured, what is known of the waveform grows; before a first piece there is none.
+    enabled: recording.state === "done" || (recording.state === "running" && recording.progress > 0),
+    refetchInterval: recording.state === "running" ? GROWING_MS : false,
+    retry: false,
+    staleTime: recording.state === "done" ? Infinity : 0,
   });
 }
 

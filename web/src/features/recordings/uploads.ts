@@ -1,44 +1,33 @@
 /** Files on their way in: one after the other, each with its own progress and its own fault. */
 
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 
-import { asApiError, csrfToken } from "../../api/client";
+import { api, unwrap } from "../../api/client";
 import { recordingKeys } from "./api";
+import { bringIn, type Told } from "./bringIn";
 
-export interface Upload {
+export interface Upload extends Told {
   key: number;
   name: string;
   sizeBytes: number;
-  sentBytes: number;
   fault: string | null;
 }
 
-function send(file: File, onProgress: (sentBytes: number) => void): Promise<void> {
-  return new Promise((resolve, reject) => {
-    // XMLHttpRequest tells how much has been sent; fetch does not.
-    const request = new XMLHttpRequest();
-    request.open("POST", `/api/recordings/upload/?name=${encodeURIComponent(file.name)}`);
-    request.setRequestHeader("X-CSRFToken", csrfToken());
-    request.setRequestHeader("Content-Type", "application/octet-stream");
-    request.upload.onprogress = (event) => onProgress(event.loaded);
-    request.onload = () => {
-      if (request.status === 201) {
-        resolve();
-        return;
-      }
-      let body: unknown = null;
-      try {
-        body = JSON.parse(request.responseText);
-      } catch {
-        // Not JSON: the general message says enough.
-      }
-      reject(asApiError(body));
-    };
-    request.onerror = () =>
-      reject(new Error(`${file.name}: the connection was lost. Nothing was kept; add it again.`));
-    request.send(file);
-  });
+const uploadsKey = ["uploads"] as const;
+
+/** Files of which a part came in before; adding one again goes on with it. */
+export function useUnfinishedUploads() {
+  return useQuery({ queryKey: uploadsKey, queryFn: () => unwrap(api.GET("/api/uploads/")) });
+}
+
+/** Give up what came in of a file. */
+export function useForgetUpload() {
+  const client = useQueryClient();
+  return async (id: string) => {
+    await unwrap(api.DELETE("/api/uploads/{id}/", { params: { path: { id } } }));
+    await client.invalidateQueries({ queryKey: uploadsKey });
+  };
 }
 
 /** Uploads now and those that failed; `add` takes files, `dismiss` clears a fault. */
@@ -59,13 +48,14 @@ export function useUploads() {
     for (let next = waiting.current.shift(); next; next = waiting.current.shift()) {
       const { key, file } = next;
       try {
-        await send(file, (sentBytes) => change(key, { sentBytes }));
+        await bringIn(file, (told) => change(key, told));
         setUploads((all) => all.filter((u) => u.key !== key));
         void client.invalidateQueries({ queryKey: recordingKeys.all });
       } catch (error) {
         // One bad file never stops the rest.
         change(key, { fault: error instanceof Error ? error.message : String(error) });
       }
+      void client.invalidateQueries({ queryKey: uploadsKey });
     }
     working.current = false;
   }, [change, client]);
@@ -77,7 +67,7 @@ export function useUploads() {
       setUploads((all) => [
         ...all,
         ...fresh.map(({ key, file }) => ({
-          key, name: file.name, sizeBytes: file.size, sentBytes: 0, fault: null,
+          key, name: file.name, sizeBytes: file.size, sentBytes: 0, bytesPerS: null, trouble: null, fault: null,
         })),
       ]);
       void work();

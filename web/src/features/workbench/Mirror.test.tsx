@@ -2,11 +2,13 @@ import { fireEvent, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
+import { noEdits } from "../../audio/cutTimes";
 import type { Player } from "../../audio/player";
 import { show } from "../../testing";
 import { Mirror } from "./Mirror";
 
 const WIDTH = 1000;
+const overview = { bin_s: 1, start_s: 0, low: Array(10).fill(-0.5) as number[], high: Array(10).fill(0.5) as number[], rms: Array(10).fill(0.1) as number[] };
 const cuts = [{ start_s: 2, end_s: 4 }];
 
 beforeEach(() => {
@@ -17,11 +19,12 @@ beforeEach(() => {
 });
 
 function showMirror(more: object = {}) {
-  const acts = { onSelect: vi.fn(), onTakeBack: vi.fn(), seek: vi.fn() };
+  const acts = { onSelect: vi.fn(), onTakeBack: vi.fn(), seek: vi.fn(), onView: vi.fn() };
   show(
     <Mirror
-      durationS={10} before={undefined} after={undefined} outdated={false} scale="dB" clippedAtS={[]} roomTone={null}
-      selection={null} onSelect={acts.onSelect} cuts={[]} afterCuts={[]} onTakeBack={acts.onTakeBack}
+      durationS={10} sampleRateHz={48_000} before={{ sound: { kind: "recordings", id: "r" }, overview: overview }} after={null}
+      outdated={false} look="dB" clippedAtS={[]} roomTone={null} view={{ startS: 0, endS: 10 }} onView={acts.onView}
+      selection={null} onSelect={acts.onSelect} edits={noEdits} afterEdits={noEdits} onTakeBack={acts.onTakeBack}
       player={{ timeNowS: 0, seek: acts.seek } as unknown as Player} {...more}
     />,
   );
@@ -52,8 +55,31 @@ describe("the mirror", () => {
     expect(acts.onSelect).toHaveBeenLastCalledWith({ startS: expect.closeTo(9, 2) as number, endS: 10 });
   });
 
+  it("zooms by the wheel around the pointer, and moves along with Shift", () => {
+    const acts = showMirror();
+    fireEvent.wheel(screen.getByTestId("mirror"), { clientX: 500, deltaY: -400 });
+    const closer = acts.onView.mock.lastCall?.[0] as { startS: number; endS: number };
+    expect(closer.endS - closer.startS).toBeCloseTo(10 / 1.0025 ** 400, 6);
+    expect((closer.startS + closer.endS) / 2).toBeCloseTo(5, 6);
+    showMirror({ view: { startS: 2, endS: 4 }, onView: acts.onView });
+    fireEvent.wheel(screen.getAllByTestId("mirror")[1] as HTMLElement, { clientX: 500, deltaY: 500, shiftKey: true });
+    expect(acts.onView).toHaveBeenLastCalledWith({ startS: 3, endS: 5 });
+  });
+
+  it("tells the levels under the pointer and what part is shown", () => {
+    showMirror({ view: { startS: 2, endS: 4 } });
+    move(500);
+    expect(screen.getByTestId("read-out")).toHaveTextContent("0:03.00 before peak −6.0, average −20.0 dBFS");
+    expect(screen.getByRole("slider", { name: "What is shown of the whole" })).toHaveAttribute("aria-valuetext", "0:02.00 to 0:04.00");
+  });
+
+  it("tells what was added at the ends", () => {
+    showMirror({ edits: { ...noEdits, pad_start_s: 0.5 } });
+    expect(screen.getByText("+0.50 s room tone")).toBeInTheDocument();
+  });
+
   it("hatches cuts and takes them back without seeking", async () => {
-    const acts = showMirror({ cuts });
+    const acts = showMirror({ edits: { ...noEdits, cuts } });
     expect(screen.getAllByTestId("cut")).toHaveLength(1);
     await userEvent.click(screen.getByRole("button", { name: "Take back the cut from 0:02.0 to 0:04.0" }));
     expect(acts.onTakeBack).toHaveBeenCalledWith(cuts[0]);

@@ -10,16 +10,16 @@ const still: PlayerState = { playing: false, timeS: 15.9, side: "after", matched
 
 function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: number | null = 15.2) {
   const player = { toggle: vi.fn(), choose: vi.fn(), match: vi.fn() };
-  const onScale = vi.fn();
+  const onLook = vi.fn();
   show(
     <PlaybackBar
       player={player as unknown as Player} state={{ ...still, ...state }} cutAwayS={0} durationS={34} hasAfter={hasAfter}
-      louderDb={louderDb} scale="dB" onScale={onScale}
+      louderDb={louderDb} look="dB" onLook={onLook}
     >
       <span />
     </PlaybackBar>,
   );
-  return { ...player, onScale };
+  return { ...player, onLook };
 }
 const button = (name: string | RegExp) => screen.getByRole("button", { name });
 
@@ -53,9 +53,9 @@ describe("playback bar", () => {
   });
 
   test("what cannot be played is said", async () => {
-    const { onScale } = showBar({ fault: "This file cannot be played here." });
+    const { onLook } = showBar({ fault: "This file cannot be played here." });
     expect(screen.getByRole("alert")).toHaveTextContent("cannot be played");
-    await userEvent.click(button(/Scale/));
-    expect(onScale).toHaveBeenCalledWith("linear");
+    await userEvent.click(button(/Look/));
+    expect(onLook).toHaveBeenCalledWith("linear");
   });
 });

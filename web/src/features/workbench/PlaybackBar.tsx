@@ -10,7 +10,7 @@ import type { ReactNode } from "react";
 import type { Player, PlayerState } from "../../audio/player";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
-import type { Scale } from "../../pictures/waveform";
+import type { Look } from "./drawSide";
 
 interface Props {
   player: Player;
@@ -20,14 +20,16 @@ interface Props {
   cutAwayS: number;
   hasAfter: boolean;
   louderDb: number | null;
-  scale: Scale;
-  onScale: (scale: Scale) => void;
+  look: Look;
+  onLook: (look: Look) => void;
   /** What stands at the end of the bar. */
   children: ReactNode;
 }
 
+const LOOKS: readonly Look[] = ["dB", "linear", "spectrogram"];
+
 /** Play, and choose what is heard; the place never jumps. */
-export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, louderDb, scale, onScale, children }: Props) {
+export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, louderDb, look, onLook, children }: Props) {
   const { colours } = useTheme();
   const side = (name: "before" | "after", text: string, colour: string) => {
     const on = hasAfter ? state.side === name : name === "before";
@@ -92,11 +94,11 @@ export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, loud
       <Box sx={{ flex: 1 }} />
       {children}
       <Button
-        size="small" variant="text" title="Change between dB and linear"
-        onClick={() => onScale(scale === "dB" ? "linear" : "dB")}
+        size="small" variant="text" title="Change between levels in dB, linear levels, and spectrogram"
+        onClick={() => onLook(LOOKS[(LOOKS.indexOf(look) + 1) % LOOKS.length] ?? "dB")}
         sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted }}
       >
-        Scale&nbsp;<b style={{ color: colours.ink }}>{scale}</b>
+        Look&nbsp;<b style={{ color: colours.ink }}>{look}</b>
       </Button>
     </Box>
   );

@@ -1,136 +1,143 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
+import Popover from "@mui/material/Popover";
 import { useTheme } from "@mui/material/styles";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 
 import type { Recording } from "../../api/types";
 import { toOriginal } from "../../audio/cutTimes";
-import { formatTime, parseNumber } from "../../pictures/figures";
+import { formatDb, formatTime } from "../../pictures/figures";
+import { CheckIcon } from "../../pictures/icons";
 import { useRoomTones } from "../rooms";
 import { useChooseRoomTone, useMarkRoomTone } from "./api";
-import type { TimeSpan } from "./Mirror";
+import type { TimeSpan } from "./mirrorView";
+import { RoomNameField } from "./RoomNameField";
 
 interface Props {
   recording: Recording;
-  selection: TimeSpan | null;
   onSelect: (span: TimeSpan | null) => void;
+  /** Play a stretch of the recording as it came. */
+  onListen: (span: TimeSpan) => void;
 }
 
-/** Which room tone is used; a menu to choose another. */
-export function RoomToneChoice({ recording, onSelect }: Omit<Props, "selection">) {
+/** Longest, and least moving, that makes a good sample. */
+const LONG_S = 1;
+const STEADY_DB = 2;
+
+/** Which room tone is used; what was found here, ranked, and those kept, to choose from. */
+export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
   const { colours } = useTheme();
   const tones = useRoomTones();
   const choose = useChooseRoomTone(recording.id);
+  const mark = useMarkRoomTone(recording.id);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [name, setName] = useState("");
   const tone = recording.room_tone;
-  const left = recording.measures?.found_room_tone;
-  const found = left && {
-    start_s: toOriginal(left.start_s, recording.cuts),
-    end_s: toOriginal(left.end_s, recording.cuts),
-  };
+  const original = (leftS: number) => toOriginal(leftS, recording);
+  const found = (recording.measures?.room_tones ?? []).map((f) => ({
+    ...f, startS: original(f.start_s), endS: original(f.end_s),
+  }));
+  const first = found[0];
   const used = tone
     ? `Room tone: ${tone.name}`
-    : found
-      ? `Room tone: found at ${formatTime(found.start_s)}`
+    : first
+      ? `Room tone: found at ${formatTime(first.startS)}`
       : "Room tone: none found";
   const close = () => setAnchor(null);
+  const error = choose.error ?? mark.error;
   return (
     <>
       <Button
-        size="small" variant="text" aria-haspopup="menu" title={choose.error?.message ?? used}
+        size="small" variant="text" aria-haspopup="dialog" title={error?.message ?? used}
         onClick={(event) => setAnchor(event.currentTarget)}
         startIcon={<Box sx={{ width: 9, height: 9, backgroundColor: colours.room, borderRadius: "2px" }} />}
-        sx={{ fontWeight: 500, maxWidth: 260, whiteSpace: "nowrap", overflow: "hidden", color: choose.error ? colours.fail : colours.ink }}
+        sx={{ fontWeight: 500, maxWidth: 230, whiteSpace: "nowrap", overflow: "hidden", color: error ? colours.fail : colours.ink }}
       >
-        {choose.error ? choose.error.message : used}
+        {error ? error.message : used}
       </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={close}>
-        <MenuItem
-          onClick={() => {
-            close();
-            onSelect({
-              startS: found?.start_s ?? 0,
-              endS: found?.end_s ?? Math.min(1, recording.duration_s ?? 1),
-            });
-          }}
-        >
-          Mark a stretch of this recording …
-        </MenuItem>
-        <MenuItem
-          selected={!tone}
-          onClick={() => {
-            close();
-            choose.mutate(null);
-          }}
-        >
-          Find it by itself
-        </MenuItem>
-        {tones.data?.map((t) => (
-          <MenuItem
-            key={t.id} selected={t.id === tone?.id}
+      <Popover
+        anchorEl={anchor} open={anchor !== null} onClose={close} anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
+        transformOrigin={{ vertical: "top", horizontal: "right" }}
+        slotProps={{ paper: { role: "dialog", "aria-label": "Room tone", sx: { width: 620, p: 5, border: `1px solid ${colours.rule}`, borderRadius: "15px" } } }}
+      >
+        <Box sx={{ display: "flex", alignItems: "center", gap: 3, mb: 2 }}>
+          <Typography variant="h3" component="h2" sx={{ flex: 1 }}>Quiet stretches found here</Typography>
+          <RoomNameField value={name} onChange={setName} />
+        </Box>
+        {found.length === 0 && (
+          <Typography variant="body2" sx={{ mb: 2 }}>None. Drag over a stretch in which nobody speaks, or use one kept before.</Typography>
+        )}
+        {found.map((f, i) => (
+          <Line
+            key={f.startS} chosen={!tone && i === 0}
+            words={
+              <>
+                <b>{formatTime(f.startS)} to {formatTime(f.endS)}</b>: {formatDb(f.level_dbfs)} dBFS; {reasons(f.endS - f.startS, f.moves_db, f.above_quietest_db)}
+              </>
+            }
+          >
+            <Button size="small" variant="text" aria-label={`Listen to ${formatTime(f.startS)}`} onClick={() => onListen(f)}>Listen</Button>
+            <Button
+              size="small" variant="outlined" aria-label={`Keep ${formatTime(f.startS)} as room tone`} disabled={mark.isPending}
+              onClick={() => mark.mutate({ start_s: f.startS, end_s: f.endS, name }, { onSuccess: close })}
+            >
+              Keep
+            </Button>
+          </Line>
+        ))}
+        <Box sx={{ display: "flex", gap: 2, my: 2 }}>
+          <Button
+            size="small" variant="text"
             onClick={() => {
               close();
-              choose.mutate(t.id);
+              onSelect({ startS: first?.startS ?? 0, endS: first?.endS ?? Math.min(1, recording.duration_s ?? 1) });
             }}
           >
-            {t.name}, from {t.recording_name}
-          </MenuItem>
+            Mark another stretch …
+          </Button>
+          {tone && (
+            <Button size="small" variant="text" onClick={() => choose.mutate(null, { onSuccess: close })}>
+              Find it by itself
+            </Button>
+          )}
+        </Box>
+        {(tones.data?.length ?? 0) > 0 && <Typography variant="h3" component="h2" sx={{ mt: 3, mb: 1 }}>Kept before</Typography>}
+        {tones.data?.map((t) => (
+          <Line
+            key={t.id} chosen={t.id === tone?.id}
+            words={<><b>{t.name}</b>, from {t.recording_name}, {new Date(t.created_at).toLocaleDateString()}, {formatDb(t.level_dbfs)} dBFS</>}
+          >
+            {t.id !== tone?.id && (
+              <Button size="small" variant="outlined" aria-label={`Use ${t.name}, from ${t.recording_name}`} onClick={() => choose.mutate(t.id, { onSuccess: close })}>
+                Use
+              </Button>
+            )}
+          </Line>
         ))}
-      </Menu>
+      </Popover>
     </>
   );
 }
 
-/** The selected stretch: its edges to type, and keeping it as room tone. */
-export function SelectionTools({ recording, selection, onSelect, onCut }: Props & { onCut: (span: TimeSpan) => void }) {
+/** What speaks for a stretch, and against it. */
+export function reasons(lengthS: number, movesDb: number, aboveDb: number): string {
+  return [
+    `${lengthS >= LONG_S ? "long enough" : "short"} (${lengthS.toFixed(1)} s)`,
+    `${movesDb <= STEADY_DB ? "steady" : "not steady"} (moves by ${formatDb(movesDb)} dB)`,
+    aboveDb < 1 ? "as quiet as it gets here" : `${formatDb(aboveDb)} dB over the quietest`,
+  ].join(", ");
+}
+
+function Line({ words, chosen, children }: { words: ReactNode; chosen: boolean; children: ReactNode }) {
   const { colours } = useTheme();
-  const mark = useMarkRoomTone(recording.id);
-  const [name, setName] = useState("");
-  if (!selection) return null;
-  const keep = () =>
-    mark.mutate(
-      { start_s: selection.startS, end_s: selection.endS, name },
-      { onSuccess: () => onSelect(null) },
-    );
-  const edge = (which: keyof TimeSpan, label: string) => (
-    <TextField
-      key={`${which}-${selection[which].toFixed(3)}`} size="small" label={label} sx={{ width: 92 }}
-      defaultValue={selection[which].toFixed(2)}
-      onBlur={(event) => {
-        const value = parseNumber(event.target.value);
-        if (value !== null) onSelect({ ...selection, [which]: value });
-      }}
-    />
-  );
   return (
-    <Box role="group" aria-label="Selection" sx={{ display: "flex", alignItems: "center", gap: 2, pb: 2, pt: 1 }}>
-      <Typography variant="body2" sx={{ fontWeight: 650 }}>
-        Selected {(selection.endS - selection.startS).toFixed(2)} s
+    <Box sx={{ display: "flex", alignItems: "center", gap: 2, py: 1, borderTop: `1px solid ${colours.rule}` }}>
+      <Typography variant="body2" sx={{ flex: 1 }}>
+        {words}
+        {chosen && <span style={{ color: colours.pass, whiteSpace: "nowrap" }}> <CheckIcon size={13} /> in use</span>}
       </Typography>
-      {edge("startS", "From, s")}
-      {edge("endS", "To, s")}
-      <TextField
-        size="small" label="Room or microphone" value={name} sx={{ width: 190 }}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <Button size="small" variant="contained" onClick={keep} disabled={mark.isPending}>
-        Keep as room tone
-      </Button>
-      <Button size="small" variant="outlined" title="Leave it out of everything (X)" onClick={() => onCut(selection)}>
-        Cut out
-      </Button>
-      <Button size="small" variant="text" onClick={() => onSelect(null)}>
-        Clear
-      </Button>
-      {mark.error && (
-        <Typography variant="body2" role="alert" sx={{ color: colours.fail }}>
-          {mark.error.message}
-        </Typography>
-      )}
+      {children}
     </Box>
   );
 }

@@ -4,6 +4,7 @@ import { Route, Routes } from "react-router";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import { numberSetting, serve, show, someRun, type Asked } from "../../testing";
+import { noEdits } from "../../audio/cutTimes";
 import { WorkbenchPage } from "./WorkbenchPage";
 
 vi.mock("react-router", async (load) => ({
@@ -15,7 +16,7 @@ const gain = { type: "gain", label: "Gain", summary: "turns up", settings: [{ ..
 const normalize = { ...gain, type: "normalize", label: "Normalize", settings: [{ ...numberSetting, name: "target_db", label: "Peak", default: -3 }] };
 const recording = (more: object = {}) => ({
   id: "rec-1", name: "Hide guide", label: "", group: "", take: null, notes: "", original_name: "a.wav", sample_rate_hz: 48_000,
-  channels: 2, duration_s: 30, cuts: [], mono: "", chain: [{ type: "gain", enabled: true, params: { gain_db: 2 } }],
+  channels: 2, duration_s: 30, ...noEdits, chain: [{ type: "gain", enabled: true, params: { gain_db: 2 } }],
   chain_sentences: ["Turns everything up by 2 dB."], recipe: null, recipe_name: null, recipe_version: null, recipe_steps: null,
   room_tone: null, latest_run: null, state: "done", progress: 1, doing: "", error: "", created_at: "2031-05-01",
   measures: { true_peak_dbtp: -12, voice_level_dbfs: -30, noise_floor_dbfs: -55, clearance_db: 25, clipped_at_s: [], found_room_tone: null },
@@ -37,6 +38,7 @@ function showPage(more: Record<string, unknown> = {}, runs: object[] = []): Aske
     "GET /api/runs/run-1/overview/": { bin_s: 1, start_s: 0, low: [0], high: [0], rms: [0] },
     "PUT /api/recordings/rec-1/chain/": recording(),
     "PUT /api/recordings/rec-1/edits/": recording({ mono: "left" }),
+    "PUT /api/recordings/rec-1/ends/": recording({ pad_start_s: 0.5 }),
     ...more,
   });
   show(
@@ -83,7 +85,7 @@ describe("the workbench", () => {
     const asked = showPage();
     await userEvent.click(await screen.findByRole("button", { name: "2 findings" }));
     await userEvent.click(screen.getByRole("button", { name: "Make mono of the left side" }));
-    await waitFor(() => expect(sent(asked, "edits")).toEqual({ cuts: [], mono: "left" }));
+    await waitFor(() => expect(sent(asked, "edits")).toEqual({ ...noEdits, mono: "left" }));
   });
 
   it("takes a cut back", async () => {
@@ -91,7 +93,29 @@ describe("the workbench", () => {
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ cuts }) });
     expect(await screen.findByTitle("Length without the cuts")).toHaveTextContent("(0:28.0)");
     await userEvent.click(screen.getByRole("button", { name: "Take back the cut from 0:01.0 to 0:02.0" }));
-    await waitFor(() => expect(sent(asked, "edits")).toEqual({ cuts: [{ start_s: 5, end_s: 6 }], mono: "" }));
+    await waitFor(() => expect(sent(asked, "edits")).toEqual({ ...noEdits, cuts: [{ start_s: 5, end_s: 6 }] }));
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
+    await waitFor(() => expect(sent(asked, "edits")).toEqual({ ...noEdits, cuts }));
+  });
+
+  it("sets head and tail, and tells what was added", async () => {
+    const moments = { phrases: [{ start_s: 0.5, end_s: 28, level_dbfs: -30 }], thumps_s: [], noises_s: [] };
+    const measures = { ...recording().measures, duration_s: 30, moments };
+    const asked = showPage({ "GET /api/recordings/rec-1/": recording({ measures }) });
+    await userEvent.click(await screen.findByRole("button", { name: "Head 0.5 s, tail 2.0 s" }));
+    const head = screen.getByLabelText("Head, s");
+    await userEvent.clear(head);
+    await userEvent.type(head, "1");
+    await userEvent.click(screen.getByRole("button", { name: "Set" }));
+    expect(await screen.findByText("+0.50 s room tone")).toBeInTheDocument();
+    expect(sent(asked, "ends")).toEqual({ head_s: 1, tail_s: null });
+  });
+
+  it("tells its keys on a question mark", async () => {
+    showPage();
+    await screen.findByRole("heading", { name: "Hide guide", level: 1 });
+    await userEvent.keyboard("?");
+    expect(await screen.findByRole("dialog", { name: "Keys" })).toHaveTextContent("next clip mark");
   });
 
   it("knows that a result is of other cuts", async () => {

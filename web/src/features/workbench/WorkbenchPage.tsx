@@ -6,27 +6,34 @@ import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import type { Finding, Levels, Recording, Run, Step } from "../../api/types";
-import { cutAwayS, sameCuts, toOriginal, type Cut } from "../../audio/cutTimes";
+import { cutAwayS, editsOf, noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
 import { usePlayer } from "../../audio/usePlayer";
-import type { Scale } from "../../pictures/waveform";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
 import { useRecordingOverview } from "../recordings";
 import { isBusy, useCancelRun, useRunOverview, useRuns, useStartRun } from "../runs";
-import { useApplyRecipeHere, useRecording, useSetEdits } from "./api";
+import { KeysHelp } from "../../app/KeysDialog";
+import { useApplyRecipeHere, useRecording } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
 import { LevelPath } from "./LevelPath";
-import { Mirror, type TimeSpan } from "./Mirror";
+import { EndsButton } from "./EndsButton";
+import type { Look } from "./drawSide";
+import type { Sound } from "./looking";
+import { MeasuringPage } from "./MeasuringPage";
+import { Mirror } from "./Mirror";
+import { moved, showing, zoomed, type TimeSpan } from "./mirrorView";
 import { PlaybackBar } from "./PlaybackBar";
-import { RoomToneChoice, SelectionTools } from "./RoomToneBar";
+import { RoomToneChoice } from "./RoomToneBar";
+import { SelectionTools } from "./SelectionTools";
 import { StepEditor } from "./StepEditor";
 import { useChain } from "./useChain";
-import { useKeys } from "./useKeys";
+import { KEYS, useKeys } from "./useKeys";
 import { WorkbenchHead } from "./WorkbenchHead";
 
 const BINS = 2000;
-const NO_CUTS: readonly Cut[] = [];
+/** Two clip marks closer than this are one place to look at. */
+const CLIP_APART_S = 0.05;
 
 /** One recording on the workbench. */
 export function WorkbenchPage() {
@@ -45,18 +52,7 @@ export function WorkbenchPage() {
   const data = recording.data;
   if (!data) return <Typography sx={{ pt: 4 }}>Opening the recording …</Typography>;
   // After a cut the old figures stand until the new ones are there.
-  if (data.state !== "done" && (data.state === "failed" || !data.measures)) {
-    return (
-      <Box sx={{ pt: 4 }}>
-        <Typography variant="h1">{data.name}</Typography>
-        <Typography role="status" sx={{ mt: 2 }}>
-          {data.state === "failed"
-            ? `It could not be measured: ${data.error}`
-            : `Measuring, ${Math.round(100 * data.progress)} %`}
-        </Typography>
-      </Box>
-    );
-  }
+  if (data.state === "failed" || !data.measures) return <MeasuringPage recording={data} />;
   return <Workbench key={data.id} recording={data} />;
 }
 
@@ -74,13 +70,15 @@ function Workbench({ recording }: { recording: Recording }) {
   const startRun = useStartRun();
   const cancelRun = useCancelRun();
   const applyRecipe = useApplyRecipeHere(recording.id);
-  const { history, act, settle, replace, error: chainError, reset } = useChain(recording);
-  const { steps } = history;
+  const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording);
+  const { steps, edits } = history;
+  const durationS = recording.duration_s ?? 0;
   const [wanted, setChosen] = useState(0);
   // Steps can go while one is open; the last one that is left opens instead.
   const chosen = steps.length > 0 ? Math.min(wanted, steps.length - 1) : null;
   const [selection, setSelection] = useState<TimeSpan | null>(null);
-  const [scale, setScale] = useState<Scale>("dB");
+  const [look, setLook] = useState<Look>("dB");
+  const [view, setView] = useState<TimeSpan>({ startS: 0, endS: durationS });
   const [saving, setSaving] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
 
@@ -88,20 +86,20 @@ function Workbench({ recording }: { recording: Recording }) {
   const result = own.find((r) => r.state === "done") ?? null;
   const busyRun = own.find(isBusy) ?? null;
   const failed = own[0]?.state === "failed" ? own[0] : null;
-  const { cuts, mono } = recording;
-  const afterCuts = result?.cuts ?? NO_CUTS;
-  const sameEdits = result === null || (sameCuts(afterCuts, cuts) && result.mono === mono);
-  const outdated = result !== null && (!sameSteps(result.chain as Step[], steps) || !sameEdits);
-  const setEdits = useSetEdits(recording.id);
-  const cutOut = (span: TimeSpan) =>
-    setEdits.mutate(
-      { cuts: [...cuts, { start_s: span.startS, end_s: span.endS }], mono },
-      { onSuccess: () => setSelection(null) },
-    );
+  const { cuts } = edits;
+  const edit = (change: Partial<Edits>) => act({ kind: "edit", edits: { ...edits, ...change } });
+  // What was measured is what the server holds; the page may be a moment ahead.
+  const measured = recording as Edits;
+  const afterEdits = useMemo(() => (result ? editsOf(result) : noEdits), [result]);
+  const outdated =
+    result !== null && (!sameSteps(result.chain as Step[], steps) || !sameEdits(afterEdits, edits));
+  const cutOut = (span: TimeSpan) => {
+    edit({ cuts: withCut(cuts, span) });
+    setSelection(null);
+  };
 
   const before = useRecordingOverview(recording, BINS);
   const after = useRunOverview(result?.id ?? null, BINS);
-  const durationS = recording.duration_s ?? 0;
   const louderDb =
     result?.before?.integrated_lufs != null && result.after?.integrated_lufs != null
       ? result.after.integrated_lufs - result.before.integrated_lufs
@@ -111,16 +109,24 @@ function Workbench({ recording }: { recording: Recording }) {
     channels: result?.channels ?? recording.channels,
     hasAfter: result !== null,
     louderDb,
-    cuts: result ? afterCuts : cuts,
-    isCut: result !== null && afterCuts.length > 0,
+    edits: result ? afterEdits : edits,
+    isEdited: result !== null && !sameEdits({ ...afterEdits, mono: "" }, noEdits),
   });
 
   const runChain = async () => {
     await settle();
     startRun.mutate(recording.id);
   };
-  useKeys({ player, state, onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }), onCut: () => selection && cutOut(selection) });
 
+  const goTo = (timeS: number) => {
+    player.seek(timeS);
+    setView((shown) => showing(shown, timeS, durationS));
+  };
+  const listen = (span: TimeSpan) => {
+    player.choose("before");
+    player.seek(span.startS);
+    void player.play(span.endS);
+  };
   const takeAdvice = (finding: Finding) => {
     const step = proposedStep(finding, types.data ?? []);
     if (step) {
@@ -128,18 +134,32 @@ function Workbench({ recording }: { recording: Recording }) {
       act({ kind: "add", step, at });
       setChosen(at);
     } else if (finding.act?.kind === "go_to") {
-      player.seek(toOriginal(Number(finding.act.with.time_s), cuts));
+      goTo(toOriginal(Number(finding.act.with.time_s), measured));
     } else if (finding.act?.kind === "mono") {
-      setEdits.mutate({ cuts: [...cuts], mono: String(finding.act.with.choice) });
+      edit({ mono: String(finding.act.with.choice) });
     } else if (finding.act?.kind === "mark_room_tone") {
       setSelection({ startS: 0, endS: Math.min(1, durationS) });
     }
   };
 
   const clipped = useMemo(
-    () => (recording.measures?.clipped_at_s ?? []).map((leftS) => toOriginal(leftS, cuts)),
-    [recording.measures, cuts],
+    () => (recording.measures?.clipped_at_s ?? []).map((leftS) => toOriginal(leftS, recording as Edits)),
+    [recording],
   );
+  const toClip = (forward: boolean) => {
+    const nowS = player.timeNowS;
+    const next = forward
+      ? clipped.find((atS) => atS > nowS + CLIP_APART_S)
+      : clipped.findLast((atS) => atS < nowS - CLIP_APART_S);
+    if (next !== undefined) goTo(next);
+  };
+  useKeys({
+    player, onClip: toClip,
+    onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }), onCut: () => selection && cutOut(selection),
+    onZoom: (factor) => setView((shown) => zoomed(showing(shown, player.timeNowS, durationS), player.timeNowS, factor, durationS)),
+    onWhole: () => setView({ startS: 0, endS: durationS }),
+    onMove: (lengths) => setView((shown) => moved(shown, lengths * (shown.endS - shown.startS), durationS)),
+  });
   const levels = levelsAlong(recording, result, steps);
   const known = result ? commonSteps(steps, result.chain as Step[]) : 0;
   const chosenStep = chosen === null ? undefined : steps[chosen];
@@ -151,15 +171,17 @@ function Workbench({ recording }: { recording: Recording }) {
       : `${recording.recipe_name ?? "Own chain"}${recording.recipe_version ? `, version ${recording.recipe_version}` : ""}${changedSteps ? ", changed here" : ""}${
           result === null ? ", not run yet" : outdated ? ", changed since the last run" : ""
         }`;
+  const beforeSound: Sound = { kind: "recordings", id: recording.id };
+  const afterSound: Sound | null = result && { kind: "runs", id: result.id };
   const tone = recording.room_tone;
   const found = recording.measures?.found_room_tone;
   const shownTone =
     tone && tone.recording === recording.id
       ? { startS: tone.start_s, endS: tone.end_s, found: false }
       : !tone && found
-        ? { startS: toOriginal(found.start_s, cuts), endS: toOriginal(found.end_s, cuts), found: true }
+        ? { startS: toOriginal(found.start_s, measured), endS: toOriginal(found.end_s, measured), found: true }
         : null;
-  const fault = chainError ?? setEdits.error ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? before.error;
+  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? before.error;
   return (
     <Box>
       <WorkbenchHead
@@ -175,7 +197,7 @@ function Workbench({ recording }: { recording: Recording }) {
       >
         <AdviceButton
           advice={recording.advice} steps={steps} onAct={takeAdvice}
-          onGoTo={(leftS) => player.seek(toOriginal(leftS, cuts))}
+          onGoTo={(leftS) => goTo(toOriginal(leftS, measured))}
         />
       </WorkbenchHead>
       {fault && (
@@ -194,18 +216,24 @@ function Workbench({ recording }: { recording: Recording }) {
         </Alert>
       )}
       <Mirror
-        durationS={durationS} before={before.data} after={after.data} outdated={outdated} scale={scale}
-        clippedAtS={clipped} roomTone={shownTone} cuts={cuts} afterCuts={afterCuts}
-        onTakeBack={(cut) => setEdits.mutate({ cuts: cuts.filter((c) => c.start_s !== cut.start_s), mono })}
-        selection={selection} onSelect={setSelection} player={player}
+        durationS={durationS} sampleRateHz={recording.sample_rate_hz} outdated={outdated} look={look}
+        before={{ sound: beforeSound, overview: before.data }} after={afterSound && { sound: afterSound, overview: after.data }}
+        clippedAtS={clipped} roomTone={shownTone} edits={edits} afterEdits={afterEdits}
+        onTakeBack={(cut) => edit({ cuts: cuts.filter((c) => c.start_s !== cut.start_s) })}
+        selection={selection} onSelect={setSelection} view={view} onView={setView} player={player}
       />
       <PlaybackBar
         player={player} state={state} durationS={durationS} cutAwayS={cutAwayS(cuts)} hasAfter={result !== null}
-        louderDb={louderDb} scale={scale} onScale={setScale}
+        louderDb={louderDb} look={look} onLook={setLook}
       >
-        <RoomToneChoice recording={recording} onSelect={setSelection} />
+        <EndsButton recording={recording} onSet={makeEnds} />
+        <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
+        <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along." />
       </PlaybackBar>
-      <SelectionTools recording={recording} selection={selection} onSelect={setSelection} onCut={cutOut} />
+      <SelectionTools
+        recording={recording} selection={selection} onSelect={setSelection} onCut={cutOut}
+        afterSound={outdated ? null : afterSound} afterEdits={afterEdits}
+      />
       {types.data && (
         <LevelPath
           steps={steps} types={types.data} levels={levels} chosen={chosen}

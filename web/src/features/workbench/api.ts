@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
 import type { Recording, Step } from "../../api/types";
-import type { Cut } from "../../audio/cutTimes";
+import type { Edits } from "../../audio/cutTimes";
 import { recordingKeys } from "../recordings";
 import { isBusy } from "../runs";
 
@@ -43,11 +43,33 @@ export const useApplyRecipeHere = (id: string) =>
     ),
   );
 
-/** Replace cuts and choice of channel. */
+/** Replace cuts, choice of channel and what is added at the ends. */
 export const useSetEdits = (id: string) =>
-  useRecordingChange(id, (body: { cuts: Cut[]; mono: string }) =>
-    unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body })),
+  useRecordingChange(id, (edits: Edits) =>
+    unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body: { ...edits, cuts: [...edits.cuts] } })),
   );
+
+/** Make the silence before the first word and after the last so long. */
+export const useSetEnds = (id: string) =>
+  useRecordingChange(id, (body: { head_s: number | null; tail_s: number | null }) =>
+    unwrap(api.PUT("/api/recordings/{id}/ends/", { params: { path: { id } }, body })),
+  );
+
+/** What a stretch would be like as room tone. */
+export function useRoomProfile(id: string, span: { startS: number; endS: number } | null) {
+  return useQuery({
+    queryKey: [...recordingKeys.one(id), "room-profile", span?.startS, span?.endS],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/recordings/{id}/room-profile/", {
+          params: { path: { id }, query: { start_s: span?.startS ?? 0, end_s: span?.endS ?? 0 } },
+        }),
+      ),
+    enabled: span !== null,
+    retry: false,
+    staleTime: Infinity,
+  });
+}
 
 /** Keep a span as room tone and use it. */
 export const useMarkRoomTone = (id: string) =>

@@ -34,6 +34,16 @@ describe("chain history", () => {
     expect(after({ kind: "undo" })).toBe(start);
   });
 
+  test("cuts are undone in the order things were done", () => {
+    const edits = { ...emptyHistory.edits, cuts: [{ start_s: 1, end_s: 2 }] };
+    const h = after({ kind: "edit", edits }, { kind: "remove", at: 0 }, { kind: "undo" });
+    expect([types(h), h.edits]).toEqual(["abc", edits]);
+    const undone = historyAfter(h, { kind: "undo" });
+    expect(undone.edits).toEqual(emptyHistory.edits);
+    expect(historyAfter(undone, { kind: "redo" }).edits).toEqual(edits);
+    expect(after({ kind: "kept", edits })).toMatchObject({ edits, past: [] });
+  });
+
   test("a new act forgets what was undone", () => {
     const h = after({ kind: "remove", at: 0 }, { kind: "undo" }, { kind: "remove", at: 2 });
     expect(h.future).toHaveLength(0);

@@ -1,11 +1,17 @@
-/** The chain with undo and redo. Pure: every act returns a new history. */
+/** Chain and edits of a recording with undo and redo. Pure: every act returns a new history. */
 
 import type { Params, Step, StepType } from "../../api/types";
+import { noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
 
-export interface History {
-  past: Step[][];
+/** All of a recording that can be changed on the workbench. */
+interface Work {
   steps: Step[];
-  future: Step[][];
+  edits: Edits;
+}
+
+export interface History extends Work {
+  past: Work[];
+  future: Work[];
 }
 
 const MOST_UNDO = 200;
@@ -17,10 +23,13 @@ export type Act =
   | { kind: "move"; from: number; to: number }
   | { kind: "switch"; at: number; enabled: boolean }
   | { kind: "set"; at: number; params: Params }
+  | { kind: "edit"; edits: Edits }
+  /** What was kept on the server, brought into order there; nothing to undo. */
+  | { kind: "kept"; edits: Edits }
   | { kind: "undo" }
   | { kind: "redo" };
 
-export const emptyHistory: History = { past: [], steps: [], future: [] };
+export const emptyHistory: History = { past: [], steps: [], edits: noEdits, future: [] };
 
 /** A step with all settings at their defaults. */
 export function newStep(type: StepType): Step {
@@ -53,20 +62,21 @@ function changed(steps: Step[], act: Act): Step[] {
 
 /** History after an act. */
 export function historyAfter(history: History, act: Act): History {
-  const { past, steps, future } = history;
+  const { past, future, ...now } = history;
   if (act.kind === "undo") {
     const before = past.at(-1);
     if (!before) return history;
-    return { past: past.slice(0, -1), steps: before, future: [steps, ...future] };
+    return { past: past.slice(0, -1), ...before, future: [now, ...future] };
   }
   if (act.kind === "redo") {
     const [next, ...later] = future;
     if (!next) return history;
-    return { past: [...past, steps], steps: next, future: later };
+    return { past: [...past, now], ...next, future: later };
   }
-  const next = changed(steps, act);
-  if (sameSteps(next, steps)) return history;
-  return { past: [...past, steps].slice(-MOST_UNDO), steps: next, future: [] };
+  if (act.kind === "kept") return sameEdits(act.edits, now.edits) ? history : { ...history, edits: act.edits };
+  const next = { steps: changed(now.steps, act), edits: act.kind === "edit" ? act.edits : now.edits };
+  if (sameSteps(next.steps, now.steps) && sameEdits(next.edits, now.edits)) return history;
+  return { past: [...past, now].slice(-MOST_UNDO), ...next, future: [] };
 }
 
 /** JSON with its keys in order: two servers' answers about the same chain compare equal. */

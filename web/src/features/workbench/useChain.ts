@@ -1,40 +1,82 @@
 import { useEffect, useReducer, useRef } from "react";
 
 import type { Recording, Step } from "../../api/types";
-import { useSetChain } from "./api";
+import { editsOf, sameEdits } from "../../audio/cutTimes";
+import { useSetChain, useSetEdits, useSetEnds } from "./api";
 import { emptyHistory, historyAfter, sameSteps, type Act } from "./chainHistory";
 
 const SETTLE_MS = 250;
 
-/** The recording's chain while it is worked on: every change is kept on the server soon after. */
+/** The recording's chain and edits while worked on: every change is kept on the server soon after. */
 export function useChain(recording: Recording) {
   const [history, act] = useReducer(historyAfter, {
     ...emptyHistory,
     steps: recording.chain as Step[],
+    edits: editsOf(recording),
   });
-  const { mutate, mutateAsync, isPending, error, reset } = useSetChain(recording.id);
-  const stored = useRef(history.steps);
-  const { steps } = history;
+  const setChain = useSetChain(recording.id);
+  const setEdits = useSetEdits(recording.id);
+  const setEnds = useSetEnds(recording.id);
+  const stored = useRef({ steps: history.steps, edits: history.edits });
+  const { steps, edits } = history;
 
+  const keepSteps = setChain.mutate;
   useEffect(() => {
-    if (sameSteps(steps, stored.current)) return;
+    if (sameSteps(steps, stored.current.steps)) return;
     const timer = setTimeout(() => {
-      stored.current = steps;
-      mutate(steps);
+      stored.current.steps = steps;
+      keepSteps(steps);
     }, SETTLE_MS);
     return () => clearTimeout(timer);
-  }, [steps, mutate]);
+  }, [steps, keepSteps]);
+
+  const keepEdits = setEdits.mutate;
+  useEffect(() => {
+    const before = stored.current.edits;
+    if (sameEdits(edits, before)) return;
+    stored.current.edits = edits;
+    const kept = (answer: Recording) => {
+      // Only what nobody has changed again since.
+      if (sameEdits(stored.current.edits, edits)) {
+        stored.current.edits = editsOf(answer);
+        act({ kind: "kept", edits: editsOf(answer) });
+      }
+    };
+    const refused = () => {
+      stored.current.edits = before;
+      act({ kind: "kept", edits: before });
+    };
+    keepEdits(edits, { onSuccess: kept, onError: refused });
+  }, [edits, keepEdits]);
 
   /** Keep what is not kept yet, before something is done with the chain. */
   const settle = async () => {
-    if (sameSteps(steps, stored.current)) return;
-    stored.current = steps;
-    await mutateAsync(steps);
+    if (sameSteps(steps, stored.current.steps)) return;
+    stored.current.steps = steps;
+    await setChain.mutateAsync(steps);
   };
   /** Take over a chain that the server made, such as an applied recipe; can be undone. */
   const replace = (next: Step[]) => {
-    stored.current = next;
+    stored.current.steps = next;
     act({ kind: "replace", steps: next });
   };
-  return { history, act: act as (act: Act) => void, settle, replace, isPending, error, reset };
+  /** Let the server make head and tail so long; can be undone. */
+  const makeEnds = (ends: { head_s: number | null; tail_s: number | null }, onDone: () => void) =>
+    setEnds.mutate(ends, {
+      onSuccess: (answer) => {
+        stored.current.edits = editsOf(answer);
+        act({ kind: "edit", edits: editsOf(answer) });
+        onDone();
+      },
+    });
+  const parts = [setChain, setEdits, setEnds];
+  return {
+    history,
+    act: act as (act: Act) => void,
+    settle,
+    replace,
+    makeEnds,
+    error: parts.find((part) => part.error)?.error ?? null,
+    reset: () => parts.forEach((part) => part.reset()),
+  };
 }

@@ -1,51 +1,96 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 
 import type { Player, PlayerState } from "../../audio/player";
 
 interface Acts {
   player: Player;
-  state: PlayerState;
   onUndo: () => void;
   onRedo: () => void;
   /** Cut out what is selected. */
   onCut: () => void;
+  /** Closer (above one) or wider, around the playhead. */
+  onZoom: (factor: number) => void;
+  onWhole: () => void;
+  /** Later (above zero) or earlier, in lengths of what is shown. */
+  onMove: (lengths: number) => void;
+  /** To the next clip mark, or the one before. */
+  onClip: (forward: boolean) => void;
 }
 
 const JUMP_S = 5;
+const ZOOM = 2;
+const MOVE = 0.25;
+
+/** What the keys of the workbench do, for the page that tells them. */
+export const KEYS: readonly [string, string][] = [
+  ["Space", "play or pause"],
+  ["B, held", "hear before"],
+  ["\u2190 \u2192", "5 seconds back or on"],
+  ["+ \u2212", "zoom in or out around the playhead"],
+  ["0", "show the whole recording"],
+  ["Shift + \u2190 \u2192", "move what is shown"],
+  ["C, Shift + C", "next clip mark, or the one before"],
+  ["X", "cut out the selection"],
+  ["Ctrl + Z, Ctrl + Shift + Z", "undo, redo"],
+  ["Alt + \u2190 \u2192 on a step", "move the step"],
+  ["?", "show or hide these keys"],
+];
 
 /** Whether a key belongs to the element that has the focus. */
 function isTyping(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false;
-  return target.closest("input, textarea, select, button, a, [role=slider], [role=menu], [role=combobox]") !== null;
+  return target.closest("input, textarea, select, button, a, [role=slider], [role=menu], [role=combobox], [role=dialog]") !== null;
 }
 
-/** Keys of the workbench: Space plays, B held is before, arrows move, X cuts, Ctrl+Z undoes. */
-export function useKeys({ player, state, onUndo, onRedo, onCut }: Acts) {
+/** Keys of the workbench, as in `KEYS`. */
+export function useKeys(acts: Acts) {
+  const now = useRef(acts);
+  useEffect(() => {
+    now.current = acts;
+  });
   useEffect(() => {
     let held: PlayerState["side"] | null = null;
+    const plain: Record<string, () => void> = {
+      " ": () => now.current.player.toggle(),
+      x: () => now.current.onCut(),
+      c: () => now.current.onClip(true),
+      C: () => now.current.onClip(false),
+      "+": () => now.current.onZoom(ZOOM),
+      "=": () => now.current.onZoom(ZOOM),
+      "-": () => now.current.onZoom(1 / ZOOM),
+      0: () => now.current.onWhole(),
+    };
+    const onArrow = (event: KeyboardEvent, sign: number) => {
+      const { player } = now.current;
+      if (event.shiftKey) now.current.onMove(sign * MOVE);
+      else player.seek(player.timeNowS + sign * JUMP_S);
+    };
     const down = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
         // In a field being typed in, the browser's own undo is meant.
         if (event.target instanceof HTMLInputElement && event.target.type === "text") return;
         event.preventDefault();
-        if (event.shiftKey) onRedo();
-        else onUndo();
+        if (event.shiftKey) now.current.onRedo();
+        else now.current.onUndo();
         return;
       }
       if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === " ") {
-        event.preventDefault();
-        player.toggle();
-      } else if (event.key.toLowerCase() === "b" && !event.repeat) {
-        held = player.snapshot().side;
-        player.choose("before");
-      } else if (event.key.toLowerCase() === "x" && !event.repeat) onCut();
-      else if (event.key === "ArrowLeft") player.seek(player.timeNowS - JUMP_S);
-      else if (event.key === "ArrowRight") player.seek(player.timeNowS + JUMP_S);
+      if (event.key === "ArrowLeft") onArrow(event, -1);
+      else if (event.key === "ArrowRight") onArrow(event, 1);
+      else if (event.key.toLowerCase() === "b" && !event.repeat) {
+        held = now.current.player.snapshot().side;
+        now.current.player.choose("before");
+      } else if (!event.repeat || event.key === "+" || event.key === "-") {
+        const act = plain[event.key] ?? plain[event.key.toLowerCase()];
+        if (act) {
+          event.preventDefault();
+          act();
+        }
+      }
     };
     const up = (event: KeyboardEvent) => {
       if (event.key.toLowerCase() === "b" && held !== null) {
-        player.choose(held);
+        now.current.player.choose(held);
         held = null;
       }
     };
@@ -55,5 +100,5 @@ export function useKeys({ player, state, onUndo, onRedo, onCut }: Acts) {
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
     };
-  }, [player, state.side, onUndo, onRedo, onCut]);
+  }, []);
 }

@@ -1,0 +1,187 @@
+/** What lies over the mirror's picture: axis, spans, cuts, playhead, levels under the pointer. */
+
+import Box from "@mui/material/Box";
+import ButtonBase from "@mui/material/ButtonBase";
+import { useTheme } from "@mui/material/styles";
+import { useEffect, useRef } from "react";
+
+import type { Overview } from "../../api/types";
+import { toLeft, type Cut, type Shifts } from "../../audio/cutTimes";
+import type { Player } from "../../audio/player";
+import { formatDb, formatHz, formatTime } from "../../pictures/figures";
+import { UndoIcon } from "../../pictures/icons";
+import { placeOf } from "../../pictures/spectrogram";
+import { columns, FLOOR_DB } from "../../pictures/waveform";
+import type { Look } from "./drawSide";
+import { HEAD_LEFT } from "./levelGeometry";
+import { AXIS, HALF, HEIGHT, type Placing } from "./mirrorPlaces";
+import { axisMarks, type TimeSpan } from "./mirrorView";
+
+/** Levels (or frequencies) at the left edge. */
+export function Ruler({ look, hasAfter, freqsHz }: { look: Look; hasAfter: boolean; freqsHz: readonly number[] }) {
+  const { colours } = useTheme();
+  const marks =
+    look === "dB" ? [0, -24, -48].map((db) => ({ text: formatDb(db).replace(/\.0$/, ""), share: 1 - db / FLOOR_DB }))
+    : look === "linear" ? [1, 0.5].map((v) => ({ text: String(v), share: v }))
+    : [100, 1000, 8000].map((hz) => ({ text: formatHz(hz), share: placeOf(hz, freqsHz) }));
+  return (
+    <svg width={HEAD_LEFT - 4} height={HEIGHT} aria-hidden="true" style={{ position: "absolute", left: 0, top: 0 }}>
+      {marks.map(({ text, share }) => (
+        <g key={text} fontSize={12} fill={colours.muted} textAnchor="end">
+          <text x={HEAD_LEFT - 10} y={Math.max(10, HALF * (1 - share) + 4)}>{text}</text>
+          <text x={HEAD_LEFT - 10} y={Math.min(HEIGHT - 2, HEIGHT - HALF * (1 - share) + 4)}>{text}</text>
+        </g>
+      ))}
+      {look === "dB" && (
+        <text x={HEAD_LEFT - 10} y={HALF + 15} fontSize={12} fill={colours.muted} textAnchor="end">dB</text>
+      )}
+      <text x={0} y={14} fontSize={15} fontWeight={600} fill={colours.beforeText} fontFamily="Fraunces Variable">Before</text>
+      <text x={0} y={HEIGHT - 4} fontSize={15} fontWeight={600} fill={hasAfter ? colours.afterText : colours.muted} fontFamily="Fraunces Variable">After</text>
+    </svg>
+  );
+}
+
+/** Times on the axis in the middle. */
+export function TimeAxis({ view, place }: { view: TimeSpan; place: Placing }) {
+  const { colours } = useTheme();
+  const { atS, decimals } = axisMarks(view, place.width, 90);
+  return (
+    <svg width={place.width} height={AXIS} aria-hidden="true" style={{ position: "absolute", left: 0, top: HALF, pointerEvents: "none" }}>
+      {atS.map((mark) => (
+        <text key={mark} x={place.x(mark)} y={15} fontSize={12} fill={colours.muted} textAnchor="middle">
+          {formatTime(mark, decimals)}
+        </text>
+      ))}
+    </svg>
+  );
+}
+
+/** The room tone in use (or found), labelled on the axis. */
+export function RoomToneMark({ tone, place }: { tone: TimeSpan & { found: boolean }; place: Placing }) {
+  const { colours } = useTheme();
+  const [left, width] = [place.x(tone.startS), place.x(tone.endS) - place.x(tone.startS)];
+  return (
+    <>
+      <Box sx={{ position: "absolute", left, width, top: 0, bottom: 0, backgroundColor: colours.room, opacity: 0.1, pointerEvents: "none" }} />
+      <Box
+        sx={{
+          position: "absolute", top: HALF + 2, height: AXIS - 4, left,
+          width: Math.max(72, width), borderRadius: 1, fontSize: 12, fontWeight: 600,
+          textAlign: "center", lineHeight: `${AXIS - 4}px`, color: colours.onInk, whiteSpace: "nowrap",
+          backgroundColor: colours.room, pointerEvents: "none", overflow: "hidden",
+          ...(tone.found && {
+            backgroundColor: colours.paper, color: colours.room, border: `1px dashed ${colours.room}`, lineHeight: `${AXIS - 6}px`,
+          }),
+        }}
+      >
+        {tone.found ? "Found quiet" : "Room tone"}
+      </Box>
+    </>
+  );
+}
+
+/** A span left out: hatched, with its way back on the axis. */
+export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; onTakeBack: () => void }) {
+  const { colours } = useTheme();
+  const words = `Cut from ${formatTime(cut.start_s)} to ${formatTime(cut.end_s)}`;
+  const [left, width] = [place.x(cut.start_s), place.x(cut.end_s) - place.x(cut.start_s)];
+  return (
+    <Box sx={{ position: "absolute", left, width: Math.max(2, width), top: 0, bottom: 0, pointerEvents: "none" }}>
+      <Box
+        data-testid="cut"
+        sx={{
+          position: "absolute", inset: 0, opacity: 0.85,
+          background: `repeating-linear-gradient(135deg, ${colours.paper} 0 6px, ${colours.pith} 6px 9px)`,
+        }}
+      />
+      <ButtonBase
+        aria-label={`Take back the ${words.toLowerCase()}`} title={`${words}; press to take it back`}
+        onPointerDown={(event) => event.stopPropagation()} onClick={onTakeBack}
+        sx={{
+          position: "absolute", top: HALF - 1, left: Math.max(0, width / 2 - 12), width: 24, height: 24, borderRadius: "50%",
+          backgroundColor: colours.paper, color: colours.ink, border: `1px solid ${colours.ink}`, pointerEvents: "auto",
+        }}
+      >
+        <UndoIcon size={14} />
+      </ButtonBase>
+    </Box>
+  );
+}
+
+/** Room tone added at an end, told there. */
+export function PadMark({ lengthS, atEnd }: { lengthS: number; atEnd: boolean }) {
+  const { colours } = useTheme();
+  if (lengthS <= 0) return null;
+  return (
+    <Box
+      sx={{
+        position: "absolute", top: HEIGHT - 20, [atEnd ? "right" : "left"]: 2, fontSize: 12, lineHeight: "18px", px: 1.5,
+        color: colours.room, border: `1px solid ${colours.room}`, borderRadius: 1, backgroundColor: colours.paper, pointerEvents: "none",
+      }}
+    >
+      +{lengthS.toFixed(2)} s room tone
+    </Box>
+  );
+}
+
+/** Drawn outside React at the screen's own pace, so that it runs smoothly. */
+export function Playhead({ player, place }: { player: Player; place: Placing }) {
+  const { colours } = useTheme();
+  const line = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    let frame = 0;
+    const draw = () => {
+      const left = place.x(player.timeNowS);
+      if (line.current) {
+        line.current.style.transform = `translateX(${left}px)`;
+        line.current.style.visibility = left < -1 || left > place.width ? "hidden" : "visible";
+      }
+      frame = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(frame);
+  }, [player, place]);
+  return (
+    <Box
+      ref={line} data-testid="playhead"
+      sx={{ position: "absolute", left: -1, top: 0, width: 2, height: HEIGHT, backgroundColor: colours.ink, pointerEvents: "none" }}
+    />
+  );
+}
+
+interface ReadOutProps {
+  timeS: number;
+  before: Overview | undefined;
+  after: Overview | undefined;
+  afterEdits: Shifts;
+  view: TimeSpan;
+  place: Placing;
+}
+
+/** Levels of both sides under the pointer. */
+export function ReadOut({ timeS, before, after, afterEdits, view, place }: ReadOutProps) {
+  const { colours } = useTheme();
+  const widthS = Math.max((3 * (view.endS - view.startS)) / place.width, before?.bin_s ?? 0);
+  const at = (overview: Overview | undefined, fromS: number) => {
+    const column = overview && columns(overview, fromS, fromS + widthS, 1)[0];
+    if (!column) return null;
+    const db = (v: number) => (v > 0 ? formatDb(20 * Math.log10(v)) : "\u2212\u221e");
+    return `peak ${db(column.peak)}, average ${db(column.average)} dBFS`;
+  };
+  const beforeWords = at(before, timeS);
+  const afterWords = at(after, toLeft(timeS, afterEdits));
+  const decimals = view.endS - view.startS < 2 ? 4 : 2;
+  return (
+    <Box
+      data-testid="read-out"
+      sx={{
+        position: "absolute", right: 4, top: 4, px: 2, fontSize: 12, lineHeight: "20px", borderRadius: 1, pointerEvents: "none",
+        backgroundColor: colours.paper, color: colours.muted, opacity: 0.95,
+      }}
+    >
+      <b style={{ color: colours.ink }}>{formatTime(timeS, decimals)}</b>
+      {beforeWords && <span style={{ color: colours.beforeText }}> before {beforeWords}</span>}
+      {afterWords && <span style={{ color: colours.afterText }}> after {afterWords}</span>}
+    </Box>
+  );
+}
