@@ -13,10 +13,16 @@ import pytest
 # Settings are read here and nowhere earlier, so that no test can touch the user's own data. The
 # browser journey starts a server of its own.
 _DATA = tempfile.mkdtemp(prefix="zesty-tests-")
-os.environ["ZESTY_DATA"] = _DATA
-os.environ["ZESTY_TASKS"] = "now"
-os.environ["DJANGO_SETTINGS_MODULE"] = "zesty_server.config.settings"
+_ENVIRONMENT = {
+    "ZESTY_DATA": _DATA,
+    "ZESTY_TASKS": "now",
+    "DJANGO_SETTINGS_MODULE": "zesty_server.config.settings",
+}
+os.environ |= _ENVIRONMENT
 django.setup()
+# Test workers inherit the environment and read settings before this file: they must not share data.
+for _name in _ENVIRONMENT:
+    del os.environ[_name]
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:

@@ -5,6 +5,7 @@ Run: ``make demo`` in one terminal, then ``.venv/bin/python docs/screenshots/mak
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
@@ -34,6 +35,13 @@ def main() -> None:
         page.get_by_role("button", name="4 findings").click()
         page.get_by_role("dialog", name="Findings about the recording").wait_for()
         shot(page, "workbench-findings")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=re.compile("^Room tone: ")).click()
+        page.get_by_role("dialog", name="Room tone").wait_for()
+        shot(page, "workbench-room-tone")
+        page.keyboard.press("Escape")
+        closer_as_spectrogram(page)
+        shot(page, "workbench-spectrogram")
         page.goto(f"{address}/recordings")
         page.get_by_role("link", name="Counting lesson 3", exact=True).click()
         page.get_by_role("heading", name="Level path").wait_for()
@@ -54,6 +62,24 @@ def main() -> None:
             page.get_by_role("progressbar", name="Batch").wait_for()
             shot(page, "batch")
         browser.close()
+
+
+def closer_as_spectrogram(page: Page) -> None:
+    """A few seconds of speech as spectrogram, with a part of them selected."""
+    for _ in range(2):
+        page.get_by_role("button", name=re.compile("^Look")).click()
+    box = page.get_by_test_id("mirror").bounding_box()
+    assert box
+    page.mouse.click(box["x"] + 0.3 * box["width"], box["y"] + 40)
+    page.evaluate("document.activeElement.blur()")
+    for _ in range(2):
+        page.keyboard.press("+")
+    page.wait_for_timeout(500)
+    page.mouse.move(box["x"] + 0.2 * box["width"], box["y"] + 70)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.5 * box["width"], box["y"] + 80, steps=4)
+    page.mouse.up()
+    page.wait_for_timeout(2500)
 
 
 def shot(page: Page, name: str) -> None:

@@ -36,4 +36,7 @@ class Upload(models.Model):
     @property
     def received_bytes(self) -> int:
         """How much has come in."""
-        return self.path.stat().st_size if self.path.exists() else 0
+        try:
+            return self.path.stat().st_size
+        except FileNotFoundError:
+            return 0

@@ -4,6 +4,9 @@ import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import { NavLink, Outlet, useLocation } from "react-router";
 
+/** Narrower than this (a zoomed-in window, a phone), places stand above the page. */
+const NARROW = "@media (max-width: 900px)";
+
 const places = [
   { to: "/recordings", name: "Recordings" },
   { to: "/recipes", name: "Recipes" },
@@ -15,19 +18,22 @@ const places = [
 export function Shell() {
   const inWorkbench = /^\/recordings\/.+/.test(useLocation().pathname);
   return (
-    <Box sx={{ display: "flex", minHeight: "100vh" }}>
+    <Box sx={{ display: "flex", minHeight: "100vh", [NARROW]: { display: "block" } }}>
       <Box
         component="nav"
         aria-label="Places"
-        sx={{ width: 128, flexShrink: 0, position: "sticky", top: 0, height: "100vh", pt: 5 }}
+        sx={{
+          width: 128, flexShrink: 0, position: "sticky", top: 0, height: "100vh", pt: 5,
+          [NARROW]: { width: "auto", height: "auto", position: "static", display: "flex", alignItems: "center", pt: 2 },
+        }}
       >
         <Mark />
-        <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 6 }}>
+        <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 6, [NARROW]: { display: "flex", flexWrap: "wrap", mt: 0 } }}>
           {places.map((place) => (
             <Box component="li" key={place.to}>
               <Place {...place} />
               {place.to === "/recordings" && inWorkbench && (
-                <Typography variant="body2" sx={{ pl: 9.5, py: 1, fontWeight: 700 }}>
+                <Typography variant="body2" sx={{ pl: 9.5, py: 1, fontWeight: 700, [NARROW]: { display: "none" } }}>
                   Workbench
                 </Typography>
               )}
@@ -35,7 +41,7 @@ export function Shell() {
           ))}
         </Box>
       </Box>
-      <Box component="main" sx={{ flex: 1, minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4 }}>
+      <Box component="main" sx={{ flex: 1, minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4, [NARROW]: { overflowX: "auto" } }}>
         <Outlet />
       </Box>
     </Box>
@@ -80,6 +86,7 @@ function Place({ to, name }: { to: string; name: string }) {
                   height: 20,
                   borderRadius: "0 10px 10px 0",
                   backgroundColor: colours.ink,
+                  [NARROW]: { display: "none" },
                 }
               : {},
           }}

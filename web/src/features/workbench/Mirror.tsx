@@ -90,7 +90,7 @@ export function Mirror(props: Props) {
     for (const at of clippedAtS) context.fillRect(place.x(at) - 1, 0, 2, 6);
   });
 
-  const words = `Waveform, ${formatTime(durationS)}${after?.overview ? ", before above and after below" : ", before"}${
+  const words = `${look === "spectrogram" ? "Spectrogram" : "Waveform"}, ${formatTime(durationS)}${after?.overview ? ", before above and after below" : ", before"}${
     isWhole(view, durationS) ? "" : `, shown from ${formatTime(view.startS, 2)} to ${formatTime(view.endS, 2)}`
   }`;
   return (
@@ -120,7 +120,7 @@ export function Mirror(props: Props) {
           )}
           <canvas ref={canvas} role="img" style={{ position: "relative", width, height: HEIGHT, display: "block" }} aria-label={words} />
           <TimeAxis view={view} place={place} />
-          {props.roomTone && <RoomToneMark tone={props.roomTone} place={place} />}
+          {props.roomTone && <RoomToneMark tone={props.roomTone} place={place} look={look} />}
           {edits.cuts.map((cut) => (
             <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={() => props.onTakeBack(cut)} />
           ))}

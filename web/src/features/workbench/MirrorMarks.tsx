@@ -23,7 +23,8 @@ export function Ruler({ look, hasAfter, freqsHz }: { look: Look; hasAfter: boole
   const marks =
     look === "dB" ? [0, -24, -48].map((db) => ({ text: formatDb(db).replace(/\.0$/, ""), share: 1 - db / FLOOR_DB }))
     : look === "linear" ? [1, 0.5].map((v) => ({ text: String(v), share: v }))
-    : [100, 1000, 8000].map((hz) => ({ text: formatHz(hz), share: placeOf(hz, freqsHz) }));
+    : freqsHz.length === 0 ? []
+    : [100, 1000, 8000].map((hz) => ({ text: formatHz(hz).replace(/\s?(k?)Hz$/, "$1"), share: placeOf(hz, freqsHz) }));
   return (
     <svg width={HEAD_LEFT - 4} height={HEIGHT} aria-hidden="true" style={{ position: "absolute", left: 0, top: 0 }}>
       {marks.map(({ text, share }) => (
@@ -32,8 +33,8 @@ export function Ruler({ look, hasAfter, freqsHz }: { look: Look; hasAfter: boole
           <text x={HEAD_LEFT - 10} y={Math.min(HEIGHT - 2, HEIGHT - HALF * (1 - share) + 4)}>{text}</text>
         </g>
       ))}
-      {look === "dB" && (
-        <text x={HEAD_LEFT - 10} y={HALF + 15} fontSize={12} fill={colours.muted} textAnchor="end">dB</text>
+      {look !== "linear" && (
+        <text x={HEAD_LEFT - 10} y={HALF + 15} fontSize={12} fill={colours.muted} textAnchor="end">{look === "dB" ? "dB" : "Hz"}</text>
       )}
       <text x={0} y={14} fontSize={15} fontWeight={600} fill={colours.beforeText} fontFamily="Fraunces Variable">Before</text>
       <text x={0} y={HEIGHT - 4} fontSize={15} fontWeight={600} fill={hasAfter ? colours.afterText : colours.muted} fontFamily="Fraunces Variable">After</text>
@@ -57,12 +58,14 @@ export function TimeAxis({ view, place }: { view: TimeSpan; place: Placing }) {
 }
 
 /** The room tone in use (or found), labelled on the axis. */
-export function RoomToneMark({ tone, place }: { tone: TimeSpan & { found: boolean }; place: Placing }) {
+export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: boolean }; place: Placing; look: Look }) {
   const { colours } = useTheme();
   const [left, width] = [place.x(tone.startS), place.x(tone.endS) - place.x(tone.startS)];
   return (
     <>
-      <Box sx={{ position: "absolute", left, width, top: 0, bottom: 0, backgroundColor: colours.room, opacity: 0.1, pointerEvents: "none" }} />
+      {look !== "spectrogram" && (
+        <Box sx={{ position: "absolute", left, width, top: 0, bottom: 0, backgroundColor: colours.room, opacity: 0.1, pointerEvents: "none" }} />
+      )}
       <Box
         sx={{
           position: "absolute", top: HALF + 2, height: AXIS - 4, left,

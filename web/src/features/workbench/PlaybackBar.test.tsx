@@ -2,18 +2,19 @@ import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, test, vi } from "vitest";
 
+import { noEdits } from "../../audio/cutTimes";
 import type { Player, PlayerState } from "../../audio/player";
 import { show } from "../../testing";
 import { PlaybackBar } from "./PlaybackBar";
 
 const still: PlayerState = { playing: false, timeS: 15.9, side: "after", matched: false, fault: null };
 
-function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: number | null = 15.2) {
+function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: number | null = 15.2, edits = noEdits) {
   const player = { toggle: vi.fn(), choose: vi.fn(), match: vi.fn() };
   const onLook = vi.fn();
   show(
     <PlaybackBar
-      player={player as unknown as Player} state={{ ...still, ...state }} cutAwayS={0} durationS={34} hasAfter={hasAfter}
+      player={player as unknown as Player} state={{ ...still, ...state }} edits={edits} durationS={34} hasAfter={hasAfter}
       louderDb={louderDb} look="dB" onLook={onLook}
     >
       <span />
@@ -32,6 +33,16 @@ describe("playback bar", () => {
     await userEvent.click(button("Before"));
     expect(toggle).toHaveBeenCalled();
     expect(choose).toHaveBeenCalledWith("before");
+  });
+
+  test("times with the cuts and without", async () => {
+    showBar({}, true, 0, { ...noEdits, cuts: [{ start_s: 5, end_s: 8 }], pad_start_s: 1 });
+    expect(screen.getByText("0:15.9")).toBeInTheDocument();
+    await userEvent.click(button("(0:32.0 left)"));
+    expect(screen.getByText("0:13.9")).toBeInTheDocument();
+    expect(screen.getByText("/ 0:32.0")).toBeInTheDocument();
+    await userEvent.click(button("as cut"));
+    expect(screen.getByText("/ 0:34.0")).toBeInTheDocument();
   });
 
   test("match says by how much", async () => {

@@ -5,8 +5,9 @@ import { useTheme } from "@mui/material/styles";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 
+import { cutAwayS, toLeft, type Edits } from "../../audio/cutTimes";
 import type { Player, PlayerState } from "../../audio/player";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
@@ -16,8 +17,7 @@ interface Props {
   player: Player;
   state: PlayerState;
   durationS: number;
-  /** Seconds that cuts leave out. */
-  cutAwayS: number;
+  edits: Edits;
   hasAfter: boolean;
   louderDb: number | null;
   look: Look;
@@ -29,7 +29,7 @@ interface Props {
 const LOOKS: readonly Look[] = ["dB", "linear", "spectrogram"];
 
 /** Play, and choose what is heard; the place never jumps. */
-export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, louderDb, look, onLook, children }: Props) {
+export function PlaybackBar({ player, state, durationS, edits, hasAfter, louderDb, look, onLook, children }: Props) {
   const { colours } = useTheme();
   const side = (name: "before" | "after", text: string, colour: string) => {
     const on = hasAfter ? state.side === name : name === "before";
@@ -63,20 +63,14 @@ export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, loud
   const matchText =
     state.matched && louderDb !== null ? `Match, after ${formatDb(-louderDb)} dB` : "Match";
   return (
-    <Box role="group" aria-label="Playback" sx={{ display: "flex", alignItems: "center", gap: 2, height: 50 }}>
+    <Box role="group" aria-label="Playback" sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 50, flexWrap: "wrap" }}>
       <IconButton
         aria-label={state.playing ? "Pause" : "Play"} onClick={() => player.toggle()}
         sx={{ width: 40, height: 40, backgroundColor: colours.ink, color: colours.onInk, "&:hover": { backgroundColor: colours.muted } }}
       >
         {state.playing ? <PauseIcon size={18} /> : <PlayIcon size={18} />}
       </IconButton>
-      <Typography sx={{ fontSize: 16, fontWeight: 660, minWidth: 110 }}>
-        {formatTime(state.timeS)}{" "}
-        <Box component="span" sx={{ fontSize: 14, fontWeight: 400, color: colours.muted }}>
-          / {formatTime(durationS)}
-          {cutAwayS > 0 && <span title="Length without the cuts"> ({formatTime(durationS - cutAwayS)})</span>}
-        </Box>
-      </Typography>
+      <Clock timeS={state.timeS} durationS={durationS} edits={edits} />
       <Box sx={{ display: "flex", border: `1px solid ${colours.rule}`, borderRadius: 5, p: "2px" }}>
         {side("before", "Before", colours.beforeText)}
         {side("after", "After", colours.afterText)}
@@ -101,5 +95,30 @@ export function PlaybackBar({ player, state, durationS, cutAwayS, hasAfter, loud
         Look&nbsp;<b style={{ color: colours.ink }}>{look}</b>
       </Button>
     </Box>
+  );
+}
+
+/** Where playing is; where something is cut or added, times can be those of the recording or of what is left. */
+function Clock({ timeS, durationS, edits }: { timeS: number; durationS: number; edits: Edits }) {
+  const { colours } = useTheme();
+  const [withCuts, setWithCuts] = useState(true);
+  const leftS = edits.pad_start_s + durationS - cutAwayS(edits.cuts) + edits.pad_end_s;
+  const isEdited = leftS !== durationS;
+  const shown = withCuts || !isEdited ? { timeS, durationS } : { timeS: toLeft(timeS, edits), durationS: leftS };
+  return (
+    <Typography component="div" sx={{ fontSize: 16, fontWeight: 660, minWidth: 110, whiteSpace: "nowrap" }}>
+      {formatTime(shown.timeS)}{" "}
+      <Box component="span" sx={{ fontSize: 14, fontWeight: 400, color: colours.muted }}>
+        / {formatTime(shown.durationS)}
+      </Box>
+      {isEdited && (
+        <Button
+          size="small" variant="text" aria-pressed={!withCuts} title="Length without the cuts; press to tell times so"
+          onClick={() => setWithCuts(!withCuts)} sx={{ fontWeight: 400, color: colours.muted, px: 2, minWidth: 0 }}
+        >
+          {withCuts ? `(${formatTime(leftS)} left)` : "as cut"}
+        </Button>
+      )}
+    </Typography>
   );
 }

@@ -29,10 +29,10 @@ export function StepEditor({ step, type, sentence, point, onSet, onRemove }: Pro
       component="section" aria-label={`${type.label} settings`}
       sx={{
         position: "relative", border: `1.5px solid ${colours.ink}`, borderRadius: "15px", px: 5, py: 3.5, mt: "-1px",
-        backgroundColor: colours.card, display: "flex", gap: 7, minHeight: 200,
+        backgroundColor: colours.card, display: "flex", flexWrap: "wrap", gap: 7, minHeight: 200,
       }}
     >
-      <Box sx={{ flex: 1, minWidth: 0 }}>
+      <Box sx={{ flex: "1 1 420px", minWidth: 0 }}>
         <Box sx={{ display: "flex", alignItems: "baseline", gap: 3, mb: 1 }}>
           <Typography variant="h2">{type.label}</Typography>
           <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>
@@ -46,7 +46,7 @@ export function StepEditor({ step, type, sentence, point, onSet, onRemove }: Pro
         {step.type === "multiband" ? (
           <MultibandSettings type={type} params={step.params} onSet={onSet} />
         ) : (
-          <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", columnGap: 5, rowGap: 0 }}>
+          <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(180px, 1fr))", columnGap: 5, rowGap: 0 }}>
             {type.settings.map((setting) =>
               setting.kind === "records" ? (
                 <RecordsField

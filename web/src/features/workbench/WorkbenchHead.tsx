@@ -34,8 +34,8 @@ export function WorkbenchHead(props: Props) {
   const { recording, busyRun, result } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
-    <Box sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 60 }}>
-      <Box sx={{ flex: 1, minWidth: 0 }}>
+    <Box sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 60, flexWrap: "wrap" }}>
+      <Box sx={{ flex: "1 1 260px", minWidth: 0 }}>
         <Typography variant="h1" noWrap title={recording.name} sx={{ pb: 0.5 }}>
           {recording.name}
         </Typography>

@@ -6,7 +6,7 @@ import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import type { Finding, Levels, Recording, Run, Step } from "../../api/types";
-import { cutAwayS, editsOf, noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
+import { editsOf, noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
 import { usePlayer } from "../../audio/usePlayer";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
 import { useRecordingOverview } from "../recordings";
@@ -223,7 +223,7 @@ function Workbench({ recording }: { recording: Recording }) {
         selection={selection} onSelect={setSelection} view={view} onView={setView} player={player}
       />
       <PlaybackBar
-        player={player} state={state} durationS={durationS} cutAwayS={cutAwayS(cuts)} hasAfter={result !== null}
+        player={player} state={state} durationS={durationS} edits={edits} hasAfter={result !== null}
         louderDb={louderDb} look={look} onLook={setLook}
       >
         <EndsButton recording={recording} onSet={makeEnds} />
