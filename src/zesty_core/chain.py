@@ -11,21 +11,16 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
-from zesty_core.audio.resample import resampled
 from zesty_core.background import InOrder, ReadAhead
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
 from zesty_core.recipe import Chain, ChainStep
-from zesty_core.room_tone import LONGEST_S, RoomTone
-from zesty_core.signal import BLOCK_SAMPLES, Block, Source, Span, joined
+from zesty_core.room_tone import RoomTone
+from zesty_core.signal import BLOCK_SAMPLES, Block, Source, Span
 from zesty_core.spool import Spool
 from zesty_core.steps.base import Facts, Processor, Step, Survey, through
-from zesty_core.units import level_or_none, power_to_db
-
-_PRE_ROLL_S = 0.5
+from zesty_core.tone_in_chain import noise_at, noise_span, tone_after, tone_before
 
 
 @dataclass(frozen=True)
@@ -161,7 +156,7 @@ class _Run:
 
     def result(self, sink: Callable[[Block], None], before: Measures | None) -> ChainResult:
         self._before = before or self._measure_source()
-        self._tone_span, tone_source = self._choose_room_tone()
+        self._tone_span, tone_source = noise_span(self._given_tone, self._before)
         self._before = self._with_noise_at_span(self._before)
         self._measures, self._levels = self._before, self._before.levels
         for index, entry in enumerate(self._chain):
@@ -173,24 +168,12 @@ class _Run:
 
     # -- room tone ---------------------------------------------------------------------------
 
-    def _choose_room_tone(self) -> tuple[Span | None, str]:
-        """Span the noise floor is read from, and where the room tone comes from."""
-        given = self._given_tone
-        if given and given.spans:
-            return max(given.spans, key=lambda span: span.duration_s), "marked"
-        if given:
-            return self._before.found_room_tone or self._before.noise_floor_span, given.source
-        found = self._before.found_room_tone
-        return found or self._before.noise_floor_span, "found" if found else "none"
-
     def _with_noise_at_span(self, measures: Measures) -> Measures:
         """Measures with the noise read where it is read all along the chain, to be comparable."""
         span = self._tone_span
         if span is None or span == measures.noise_floor_span:
             return measures
-        start, stop = span.samples(self._info.sample_rate_hz)
-        power = float(self._source.read(start, stop).var(axis=1, dtype=np.float64).mean())
-        noise, voice = level_or_none(power_to_db(power)), measures.voice_level_dbfs
+        noise, voice = noise_at(self._source, span), measures.voice_level_dbfs
         return replace(
             measures,
             noise_floor_dbfs=noise,
@@ -201,31 +184,9 @@ class _Run:
 
     def _room_tone_here(self) -> Block | None:
         """Room tone as it arrives after all settled steps."""
-        rate, channels = self._info.sample_rate_hz, self._info.channels
-        given, found = self._given_tone, self._before.found_room_tone
-        if given and given.samples is not None:
-            tone = resampled(given.samples, given.sample_rate_hz, rate)
-            if len(tone) != channels:
-                tone = np.repeat(tone.mean(axis=0, keepdims=True), channels, axis=0)
-            return self._through_settled(tone[:, : round(LONGEST_S * rate)])
-        spans = given.spans if given else (found,) if found else ()
-        left = round(LONGEST_S * rate)
-        pieces: list[Block] = []
-        for span in spans:
-            start, stop = span.samples(rate)
-            stop = min(stop, start + left)
-            lead = min(start, round(_PRE_ROLL_S * rate))
-            pieces.append(self._through_settled(self._source.read(start - lead, stop))[:, lead:])
-            left -= stop - start
-            if left <= 0:
-                break
-        return np.concatenate(pieces, axis=1) if pieces else None
-
-    def _through_settled(self, sound: Block) -> Block:
-        blocks: Iterable[Block] = [sound]
-        for started in self._settled:
-            blocks = through(started.step.start(self._info, started.facts), blocks)
-        return joined(blocks, self._info.channels)
+        found = self._before.found_room_tone
+        steps = [(started.step, started.facts) for started in self._settled]
+        return tone_after(tone_before(self._source, self._given_tone, found), steps, self._info)
 
     # -- settling steps ----------------------------------------------------------------------
 

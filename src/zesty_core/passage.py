@@ -10,8 +10,9 @@ from __future__ import annotations
 import json
 import math
 from collections import OrderedDict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.dsp.spectral import OVERLAP, window_samples
@@ -29,13 +30,42 @@ _CONTROL_GRID = 16
 
 
 @dataclass(frozen=True)
+class Stage:
+    """What a step made of the passage; ``key`` stands for everything it depends on."""
+
+    sound: Block
+    facts: Facts
+    report: dict[str, Any]
+    key: str
+
+
+@dataclass(frozen=True)
+class Arrived:
+    """The sound at a step's input: the passage is ``first..last`` of the stretch around it."""
+
+    stretch: Block
+    first: int
+    last: int
+    key: str
+
+    @property
+    def passage(self) -> Block:
+        """The passage alone."""
+        return self.stretch[:, self.first : self.last]
+
+
+#: Tells a step's facts, by its place in the chain and what arrives there.
+FactsFor = Callable[[int, ChainStep, Arrived], Facts]
+
+
+@dataclass(frozen=True)
 class Passage:
     """The same stretch before and after, and after each step that ran, by its place in the chain."""
 
     span: Span
     before: Block
     after: Block
-    stages: Mapping[int, Block]
+    stages: Mapping[int, Stage]
 
 
 @dataclass
@@ -46,18 +76,18 @@ class PassageCache:
     """
 
     most: int = 24
-    _kept: OrderedDict[str, Block] = field(default_factory=OrderedDict)
+    _kept: OrderedDict[str, Any] = field(default_factory=OrderedDict)
 
-    def get(self, key: str) -> Block | None:
-        """Sound kept under ``key``."""
+    def get(self, key: str) -> Any:
+        """What is kept under ``key``, or None."""
         found = self._kept.get(key)
         if found is not None:
             self._kept.move_to_end(key)
         return found
 
-    def keep(self, key: str, block: Block) -> None:
-        """Keep sound; forget the oldest beyond ``most``."""
-        self._kept[key] = block
+    def keep(self, key: str, value: Any) -> None:
+        """Keep something; forget the oldest beyond ``most``."""
+        self._kept[key] = value
         while len(self._kept) > self.most:
             self._kept.popitem(last=False)
 
@@ -65,7 +95,7 @@ class PassageCache:
 def render_passage(
     source: Source,
     chain: Chain,
-    facts: Mapping[int, Facts],
+    facts: Mapping[int, Facts] | FactsFor,
     span: Span,
     cache: PassageCache | None = None,
 ) -> Passage:
@@ -74,7 +104,7 @@ def render_passage(
     Parameters
     ----------
     facts : what was settled on the whole recording for each active step, by its place in the chain
-        (``ChainResult.points[i].facts``).
+        (``ChainResult.points[i].facts``); or what tells them when the sound arrives there.
     cache : kept between calls on the same source and room tone.
 
     Raises
@@ -89,29 +119,34 @@ def render_passage(
             f"passage: must last at most {MOST_S:g} s, got {span.duration_s:.1f} s", path="passage"
         )
     active = [(i, entry) for i, entry in enumerate(chain) if entry.is_active]
-    missing = [entry.step.type for i, entry in active if i not in facts]
-    if missing:
-        raise BadInput(f"passage: nothing is settled yet for {', '.join(missing)}", path="passage")
+    if not callable(facts):
+        missing = [entry.step.type for i, entry in active if i not in facts]
+        if missing:
+            raise BadInput(
+                f"passage: nothing is settled yet for {', '.join(missing)}", path="passage"
+            )
     first, last = span.samples(info.sample_rate_hz)
     cache = cache or PassageCache(most=1)
-    stages: dict[int, Block] = {}
+    stages: dict[int, Stage] = {}
     with flushing_to_zero():
         at, stop = _stretch(info, [entry for _, entry in active], first, last)
         sound = source.read(at, stop)
         before = sound[:, first - at : last - at]
-        key = f"{stop}"
+        key = f"{first}..{last} of {stop}"
         for place, (index, entry) in enumerate(active):
             # Each step begins only as early as it and those after it remember.
             begin, _ = _stretch(info, [later for _, later in active[place:]], first, last)
             sound, at = sound[:, max(begin, at) - at :], max(begin, at)
-            key += f"{at}{_mark(entry, facts[index])}"
-            kept = cache.get(key)
-            if kept is None:
-                blocks: Iterable[Block] = through(entry.step.start(info, facts[index]), [sound])
-                kept = joined(blocks, info.channels)
-                cache.keep(key, kept)
-            sound = kept
-            stages[index] = sound[:, first - at : last - at]
+            arrived = Arrived(sound, first - at, last - at, key)
+            here = facts(index, entry, arrived) if callable(facts) else facts[index]
+            key += f"{at}{_mark(entry, here)}"
+            made = cache.get(key)
+            if made is None:
+                processor = entry.step.start(info, here)
+                made = joined(through(processor, [sound]), info.channels), processor.report()
+                cache.keep(key, made)
+            sound, report = made
+            stages[index] = Stage(sound[:, first - at : last - at], here, report, key)
     return Passage(span, before, sound[:, first - at : last - at], stages)
 
 

@@ -120,7 +120,7 @@ def test_woven_room_tone_sounds_like_the_sample_and_is_always_the_same(channels)
     # No swelling or sagging where pieces join.
     tenths = woven[0].reshape(100, -1)
     assert max(level_db(t) for t in tenths) - min(level_db(t) for t in tenths) < 2.5
-    freqs, new = signal.welch(woven[0], RATE, nperseg=4096)
+    _freqs, new = signal.welch(woven[0], RATE, nperseg=4096)
     _, old = signal.welch(room[0], RATE, nperseg=4096)
     smooth = np.ones(25) / 25
     apart = 10 * np.log10(np.convolve(new, smooth, "valid") / np.convolve(old, smooth, "valid"))

@@ -70,7 +70,9 @@ def test_figures_of_a_stretch_are_those_of_the_tone_there(api, tones):
     # ITU-R BS.1770: a 1 kHz sine of one channel reads its RMS level, the filter's gain there
     # (+0.69 dB) and the offset of -0.691 dB.
     assert first["integrated_lufs"] == pytest.approx(-23.0, abs=0.1)
-    assert asked(api, path, "figures", start_s=3.5).json()["rms_dbfs"] == pytest.approx(-43, abs=0.1)
+    assert asked(api, path, "figures", start_s=3.5).json()["rms_dbfs"] == pytest.approx(
+        -43, abs=0.1
+    )
 
 
 @pytest.mark.parametrize("what", ["overview", "spectrogram", "figures"])

@@ -7,11 +7,10 @@ demo recordings is found and nothing on their clean lines.
 from __future__ import annotations
 
 import itertools
-import re
 from collections.abc import Callable
 from dataclasses import replace
 
-from zesty_core.advice.finding import Act, Finding, add_step
+from zesty_core.advice.finding import Act, Finding, add_step, with_minus
 from zesty_core.measure.report import Measures
 from zesty_core.measure.spectrum import Spectrum, level_between
 from zesty_core.units import format_time
@@ -27,7 +26,6 @@ _USUAL_RATE_HZ = 44_100
 _PHRASE_JUMP_DB = 4.5
 _BOXY_DB = 4.4
 _MOST_TIMES = 50
-_HYPHEN_FOR_MINUS = re.compile(r"(?<!\w)-(?=\d)")
 #: Third octaves: two below, the three looked at, two above.
 _BOX_EDGES_HZ = tuple(1000.0 * 10.0 ** ((n - 0.5) / 10.0) for n in range(-8, 2))
 _INSIDE = slice(3, 6)
@@ -37,9 +35,7 @@ def intake_advice(measures: Measures) -> list[Finding]:
     """Findings about a recording from its measures, in the order of the work; empty when good."""
     found = [rule(measures) for rule in _RULES]
     return [
-        replace(finding, text=_HYPHEN_FOR_MINUS.sub("−", finding.text))
-        for finding in found
-        if finding is not None
+        replace(finding, text=with_minus(finding.text)) for finding in found if finding is not None
     ]
 
 

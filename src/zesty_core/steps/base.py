@@ -14,6 +14,7 @@ from collections.abc import Iterable, Iterator
 from typing import Any, ClassVar, Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
 from zesty_core.measure.report import Measures
 from zesty_core.settings import Declared
@@ -104,6 +105,11 @@ class Step(Declared):
 
     def plain_gain_db(self, facts: Facts) -> float | None:
         """Gain in dB if the step is nothing but a constant gain; levels after it need no meter."""
+        return None
+
+    def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
+        """Level of a steady sound after the step by its level before it; None where that is no
+        picture of the step."""
         return None
 
     @abstractmethod

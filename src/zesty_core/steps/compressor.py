@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.compression import (
@@ -195,6 +196,23 @@ class Compressor(Step):
         if facts.get("idle"):
             return GainProcessor.idle(info, facts["note"])
         return CompressorProcessor(self, info, facts)
+
+    def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
+        """Soft knee, then the make-up above the guard (eq. 4 of the source)."""
+        if facts.get("idle"):
+            return None
+        over = in_dbfs - self.threshold_db - facts["reference_db"]
+        slope = 1.0 - 1.0 / self.ratio
+        knee = max(self.knee_db, 1e-9)
+        bend = slope * (over + knee / 2.0) ** 2 / (2.0 * knee)
+        reduction = np.where(
+            2.0 * over > knee, slope * over, np.where(2.0 * over > -knee, bend, 0.0)
+        )
+        lifted = in_dbfs >= self.quiet_guard_db + facts["reference_db"]
+        makeup = facts["makeup_db"]
+        gain = np.where(lifted, makeup, min(makeup, 0.0)) - reduction
+        mixed = 20.0 * np.log10(1.0 - self.mix + self.mix * 10.0 ** (gain / 20.0))
+        return np.asarray(in_dbfs + mixed)
 
     def sentence(self) -> str:
         """In plain words."""

@@ -172,6 +172,15 @@ class Gate(Step):
             return GainProcessor.idle(info, facts["note"])
         return GateProcessor(self, info, facts["reference_db"])
 
+    def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
+        """Down to the floor below the threshold: at once, or by the ratio."""
+        if facts.get("idle"):
+            return None
+        under = np.minimum(in_dbfs - self.threshold_db - facts["reference_db"], 0.0)
+        if self.mode == "expand":
+            return np.asarray(in_dbfs + np.maximum(under * (self.ratio - 1.0), self.floor_db))
+        return np.asarray(in_dbfs + np.where(under < 0.0, self.floor_db, 0.0))
+
     def sentence(self) -> str:
         """In plain words."""
         below = level_words(self.threshold_db, self.follow_voice)

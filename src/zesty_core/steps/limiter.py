@@ -100,6 +100,10 @@ class Limiter(Step):
         """New running state."""
         return LimiterProcessor(self, info)
 
+    def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
+        """Of peaks: straight up to the ceiling."""
+        return np.minimum(in_dbfs + self.input_gain_db, self.ceiling_dbtp)
+
     def sentence(self) -> str:
         """In plain words."""
         drive = f"Adds {self.input_gain_db:g} dB and holds" if self.input_gain_db else "Holds"

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import LEFT, TAPS, phases
@@ -99,6 +100,16 @@ class Saturation(Step):
         if facts.get("idle"):
             return GainProcessor.idle(info, facts["note"])
         return SaturationProcessor(self, info, facts)
+
+    def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
+        """Of peaks: the bend, mixed in, and the gain that brings the level back."""
+        if facts.get("idle"):
+            return None
+        amount = db_to_factor(self.drive_db) - 1.0
+        peak = db_to_factor(facts["reference_dbfs"])
+        x = 10.0 ** (in_dbfs / 20.0)
+        bent = np.tanh(x * amount / peak) * peak / amount
+        return np.asarray(20.0 * np.log10(x + self.mix * (bent - x)) + facts["makeup_db"])
 
     def sentence(self) -> str:
         """In plain words."""

@@ -4,7 +4,8 @@ from django.urls import path
 from rest_framework.routers import SimpleRouter
 
 from zesty_server.batches.views import BatchViewSet
-from zesty_server.recipes.views import RecipeViewSet, StepTypesView
+from zesty_server.passages.views import PassageView, SettleView
+from zesty_server.recipes.views import RecipeViewSet, SavedSettingsViewSet, StepTypesView
 from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
 from zesty_server.rooms.views import RoomToneViewSet
 from zesty_server.runs.views import RunViewSet
@@ -15,11 +16,14 @@ router.register("recordings", RecordingViewSet, "recording")
 router.register("uploads", UploadViewSet, "upload")
 router.register("room-tones", RoomToneViewSet, "room-tone")
 router.register("recipes", RecipeViewSet, "recipe")
+router.register("saved-settings", SavedSettingsViewSet, "saved-settings")
 router.register("runs", RunViewSet, "run")
 router.register("batches", BatchViewSet, "batch")
 
 urlpatterns = [
     path("recordings/upload/", RecordingUploadView.as_view(), name="recording-upload"),
+    path("recordings/<uuid:pk>/passage/", PassageView.as_view(), name="passage"),
+    path("recordings/<uuid:pk>/settle/", SettleView.as_view(), name="settle"),
     path("step-types/", StepTypesView.as_view(), name="step-types"),
     *router.urls,
 ]

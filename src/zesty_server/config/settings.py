@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "zesty_server.recordings",
     "zesty_server.uploads",
     "zesty_server.runs",
+    "zesty_server.passages",
     "zesty_server.batches",
 ]
 MIDDLEWARE = [

@@ -23,3 +23,22 @@ class Recipe(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class SavedSettings(models.Model):
+    """One step's settings under a name."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    type = models.CharField(max_length=40, help_text="Type of the step.")
+    name = models.CharField(max_length=200)
+    params = models.JSONField(help_text="Every setting written out.")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("type", "name")
+        constraints = (
+            models.UniqueConstraint(fields=("type", "name"), name="one_of_a_name_for_each_step"),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.name} ({self.type})"

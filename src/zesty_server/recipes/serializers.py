@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.models import Recipe, SavedSettings
 from zesty_server.recipes.selectors import sentences
 
 
@@ -41,6 +41,18 @@ class RecipeSerializer(serializers.ModelSerializer[Recipe]):
     def get_sentences(self, recipe: Recipe) -> list[str]:
         """Made from the settings."""
         return sentences(recipe.steps)
+
+
+class SavedSettingsSerializer(serializers.ModelSerializer[SavedSettings]):
+    """One step's settings under a name."""
+
+    params = serializers.DictField()
+
+    class Meta:
+        model = SavedSettings
+        fields = ("id", "type", "name", "params", "created_at")
+        # Settings of a name that is taken are replaced.
+        validators: tuple[()] = ()
 
 
 class SettingSerializer(serializers.Serializer[dict[str, Any]]):

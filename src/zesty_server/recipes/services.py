@@ -6,10 +6,10 @@ from typing import Any
 
 from django.db import transaction
 
-from zesty_core.errors import BadSetting
+from zesty_core.errors import BadInput, BadSetting
 from zesty_core.recipe import Recipe as Document
 from zesty_core.recipe import chain_as_json, chain_from_json, parse_recipe
-from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.models import Recipe, SavedSettings
 
 
 def checked_steps(steps: object) -> list[dict[str, Any]]:
@@ -54,6 +54,20 @@ def import_recipe(text: bytes, file_name: str) -> Recipe:
 def document_of(recipe: Recipe) -> Document:
     """The open document of a recipe."""
     return Document(recipe.name, chain_from_json(recipe.steps), recipe.description)
+
+
+def save_settings(type_: str, name: str, params: object) -> SavedSettings:
+    """Keep a step's settings under a name; settings of that name are replaced.
+
+    Raises :class:`BadInput` without a name, :class:`BadSetting` for settings that do not fit.
+    """
+    if not name.strip():
+        raise BadInput("name: must not be empty", path="name")
+    (step,) = checked_steps([{"type": type_, "params": params}])
+    saved, _ = SavedSettings.objects.update_or_create(
+        type=type_, name=name.strip()[:200], defaults={"params": step["params"]}
+    )
+    return saved
 
 
 def _free_name(name: str, besides: Recipe | None = None) -> str:

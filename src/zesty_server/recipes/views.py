@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from rest_framework import status, viewsets
+from rest_framework import mixins, status, viewsets
 from rest_framework.decorators import action
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,10 +17,20 @@ from rest_framework.views import APIView
 
 from zesty_core.errors import BadRecipe
 from zesty_core.recipe import MOST_BYTES, write_recipe
-from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.models import Recipe, SavedSettings
 from zesty_server.recipes.selectors import recipes, step_types
-from zesty_server.recipes.serializers import RecipeSerializer, StepTypeSerializer
-from zesty_server.recipes.services import change_recipe, document_of, import_recipe, save_recipe
+from zesty_server.recipes.serializers import (
+    RecipeSerializer,
+    SavedSettingsSerializer,
+    StepTypeSerializer,
+)
+from zesty_server.recipes.services import (
+    change_recipe,
+    document_of,
+    import_recipe,
+    save_recipe,
+    save_settings,
+)
 
 
 class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
@@ -64,6 +74,23 @@ class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
         name = slugify(recipe.name) or "recipe"
         response["Content-Disposition"] = f'attachment; filename="{name}.zesty.json"'
         return response
+
+
+class SavedSettingsViewSet(
+    mixins.ListModelMixin,
+    mixins.CreateModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet[SavedSettings],
+):
+    """Settings of single steps: list, save, delete."""
+
+    queryset = SavedSettings.objects.all()
+    serializer_class = SavedSettingsSerializer
+
+    def perform_create(self, serializer: BaseSerializer[SavedSettings]) -> None:
+        """Save, or replace those of the same name."""
+        data = serializer.validated_data
+        serializer.instance = save_settings(data["type"], data["name"], data["params"])
 
 
 class StepTypesView(APIView):

@@ -38,6 +38,9 @@ class Recording(Job):
     length_samples = models.BigIntegerField(default=0)
     measures = models.JSONField(null=True)
     advice = models.JSONField(default=list, help_text="Findings of the intake.")
+    dismissed = models.JSONField(
+        default=list, help_text="Codes of findings that the person does not want to see again."
+    )
     chain = models.JSONField(default=list, help_text="Steps in order, as in a recipe.")
     recipe = models.ForeignKey(
         "recipes.Recipe",

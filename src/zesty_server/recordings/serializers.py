@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from zesty_core.measure.moments import Phrase
+from zesty_core.measure.proposed_passage import proposed_passage
 from zesty_core.recipe import chain_from_json
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
@@ -13,7 +16,7 @@ from zesty_server.recordings.models import Recording
 from zesty_server.rooms.serializers import BandLevelSerializer, RoomToneSerializer
 
 #: What a person may change about a recording.
-DESCRIBED = ("name", "label", "group", "take", "notes")
+DESCRIBED = ("name", "label", "group", "take", "notes", "dismissed")
 JOB_FIELDS = ("state", "progress", "doing", "error", "error_code", "created_at", "finished_at")
 
 
@@ -105,7 +108,9 @@ class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
 class ActSerializer(serializers.Serializer[dict[str, Any]]):
     """The one thing to do about a finding."""
 
-    kind = serializers.ChoiceField(("add_step", "go_to", "mono", "mark_room_tone"))
+    kind = serializers.ChoiceField(
+        ("add_step", "go_to", "mono", "mark_room_tone", "move_step", "set_params")
+    )
     text = serializers.CharField()
 
     def get_fields(self) -> dict[str, Any]:
@@ -114,12 +119,15 @@ class ActSerializer(serializers.Serializer[dict[str, Any]]):
 
 
 class FindingSerializer(serializers.Serializer[dict[str, Any]]):
-    """A finding about the recording."""
+    """A finding about a recording or a chain."""
 
     code = serializers.CharField()
     text = serializers.CharField()
     act = ActSerializer(allow_null=True)
     at_s = serializers.ListField(child=serializers.FloatField())
+    at_step = serializers.IntegerField(
+        allow_null=True, required=False, help_text="Place in the chain."
+    )
 
 
 class RecordingSerializer(serializers.ModelSerializer[Recording]):
@@ -128,6 +136,12 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     duration_s = serializers.FloatField(read_only=True, allow_null=True)
     measures = MeasuresSerializer(read_only=True, allow_null=True)
     advice = FindingSerializer(many=True, read_only=True)
+    dismissed = serializers.ListField(
+        child=serializers.CharField(max_length=60), max_length=100, required=False
+    )
+    proposed_passage = serializers.SerializerMethodField(
+        help_text="A stretch worth looping, in times of what the cuts leave."
+    )
     cuts = SpanSerializer(many=True, read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
@@ -156,6 +170,8 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "duration_s",
             "measures",
             "advice",
+            "dismissed",
+            "proposed_passage",
             "cuts",
             "mono",
             "pad_start_s",
@@ -171,6 +187,17 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             *JOB_FIELDS,
         )
         read_only_fields = tuple(f for f in fields if f not in DESCRIBED)
+
+    @extend_schema_field(SpanSerializer(allow_null=True))
+    def get_proposed_passage(self, recording: Recording) -> dict[str, float] | None:
+        """From its phrases."""
+        measures = recording.measures
+        if measures is None:
+            return None
+        found = (measures.get("moments") or {}).get("phrases") or []
+        phrases = [Phrase(**phrase) for phrase in found]
+        span = proposed_passage(phrases, measures["duration_s"])
+        return {"start_s": span.start_s, "end_s": span.end_s} if span else None
 
     def get_chain_sentences(self, recording: Recording) -> list[str]:
         """Made from the settings."""

@@ -231,10 +231,10 @@ def store_overview(path: Path, bins: Block) -> None:
 
 
 def describe_recording(recording: Recording, changes: dict[str, Any]) -> Recording:
-    """Change title, label, group, take or notes."""
+    """Change title, label, group, take, notes, or which findings are dismissed."""
     if "name" in changes and not changes["name"].strip():
         raise BadInput("name: must not be empty", path="name")
-    fields = [f for f in ("name", "label", "group", "take", "notes") if f in changes]
+    fields = [f for f in ("name", "label", "group", "take", "notes", "dismissed") if f in changes]
     for field in fields:
         value = changes[field]
         setattr(recording, field, value.strip() if isinstance(value, str) else value)

@@ -84,6 +84,12 @@ def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     return _sound_of(tone, "marked" if tone.recording_id == recording.pk else "other recording")
 
 
+def tone_mark(recording: Recording) -> str | None:
+    """Stands for the room tone in use: another mark, other noise to learn."""
+    tone = recording.room_tone
+    return f"{tone.pk} {tone.start_s} {tone.end_s}" if tone else None
+
+
 def fill_tone_for(recording: Recording) -> CoreRoomTone | None:
     """Sound that fills a head or tail; None when the recording has no room tone."""
     return _sound_of(recording.room_tone, "marked") if recording.room_tone else None

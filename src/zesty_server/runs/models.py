@@ -78,6 +78,11 @@ class Run(Job):
         return self.folder / "overview.npy"
 
     @property
+    def facts_path(self) -> Path:
+        """What its steps knew of the whole recording, for passages of the same chain."""
+        return self.folder / "facts.json"
+
+    @property
     def result_name(self) -> str:
         """Name of the finished file for people."""
         stem = "".join(c for c in self.recording.name if c not in '/\\:*?"<>|').strip()

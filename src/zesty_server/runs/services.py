@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import shutil
 from collections.abc import Iterator
 from contextlib import ExitStack
@@ -26,7 +27,7 @@ from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import edited, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
-from zesty_server.rooms.services import fill_tone_for, room_tone_for
+from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
 from zesty_server.runs.models import Run
 
 
@@ -141,7 +142,13 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
             work_folder=settings.WORK_FOLDER,
         )
     store_overview(job.overview_path, overview.finish())
+    _store_facts(job, result, tone_mark(recording))
     return _fields(result) | {"clipped_samples": result_file.clipped_samples}
+
+
+def _store_facts(run: Run, result: ChainResult, room_tone: str | None) -> None:
+    facts = {index: point.facts for index, point in enumerate(result.points)}
+    run.facts_path.write_text(json.dumps({"room_tone": room_tone, "facts": facts}))
 
 
 def _fields(result: ChainResult) -> dict[str, Any]:

@@ -318,6 +318,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/passage/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Head, samples and tail, each behind its length; see ``services.hear_passage``. */
+        post: operations["recordings_passage_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/room-profile/": {
         parameters: {
             query?: never;
@@ -346,6 +363,23 @@ export interface paths {
         /** @description Use a room tone kept before, or let it be found. */
         put: operations["recordings_room_tone_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{id}/settle/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Settle; an older request for the same recording is given up. */
+        post: operations["recordings_settle_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -609,6 +643,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/saved-settings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Settings of single steps: list, save, delete. */
+        get: operations["saved_settings_list"];
+        put?: never;
+        /** @description Settings of single steps: list, save, delete. */
+        post: operations["saved_settings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/saved-settings/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Settings of single steps: list, save, delete. */
+        delete: operations["saved_settings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/step-types/": {
         parameters: {
             query?: never;
@@ -696,9 +765,11 @@ export interface components {
          *     * `go_to` - go_to
          *     * `mono` - mono
          *     * `mark_room_tone` - mark_room_tone
+         *     * `move_step` - move_step
+         *     * `set_params` - set_params
          * @enum {string}
          */
-        ActKindEnum: "add_step" | "go_to" | "mono" | "mark_room_tone";
+        ActKindEnum: "add_step" | "go_to" | "mono" | "mark_room_tone" | "move_step" | "set_params";
         /** @description The one thing to do about a finding. */
         ActRequest: {
             kind: components["schemas"]["ActKindEnum"];
@@ -741,6 +812,12 @@ export interface components {
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
         };
+        /** @description How a click rings on. */
+        Decay: {
+            /** Format: double */
+            bin_s: number;
+            levels_db: number[];
+        };
         /** @description Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added. */
         EditsRequest: {
             cuts: components["schemas"]["SpanRequest"][];
@@ -777,19 +854,23 @@ export interface components {
             /** Format: double */
             integrated_lufs: number | null;
         };
-        /** @description A finding about the recording. */
+        /** @description A finding about a recording or a chain. */
         Finding: {
             code: string;
             text: string;
             act: components["schemas"]["Act"] | null;
             at_s: number[];
+            /** @description Place in the chain. */
+            at_step?: number | null;
         };
-        /** @description A finding about the recording. */
+        /** @description A finding about a recording or a chain. */
         FindingRequest: {
             code: string;
             text: string;
             act: components["schemas"]["ActRequest"] | null;
             at_s: number[];
+            /** @description Place in the chain. */
+            at_step?: number | null;
         };
         /** @description A stretch that may serve as room tone, and what speaks for it. */
         FoundRoomTone: {
@@ -883,6 +964,16 @@ export interface components {
             voice_level_dbfs: number | null;
             /** Format: double */
             noise_floor_dbfs: number | null;
+        };
+        /** @description Levels of the whole after one step, and what it did to the passage. */
+        LivePoint: {
+            type: string;
+            sentence: string;
+            levels: components["schemas"]["Levels"];
+            report: {
+                [key: string]: unknown;
+            };
+            is_settled: boolean;
         };
         /** @description A span to keep as room tone. */
         MarkRoomToneRequest: {
@@ -1007,6 +1098,57 @@ export interface components {
             high: number[];
             rms: number[];
         };
+        /** @description What comes before the samples. */
+        PassageHead: {
+            sample_rate_hz: number;
+            channels: number;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            before_lufs: number | null;
+            /** Format: double */
+            after_lufs: number | null;
+            /** @description Sounds exactly as the whole run will. */
+            is_settled: boolean;
+            can_settle: boolean;
+        };
+        /** @description Which passage of a recording to hear through which chain. */
+        PassageRequestRequest: {
+            steps: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Format: double
+             * @description In times of what the cuts leave.
+             */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** @default true */
+            with_before: boolean;
+            /** @description Place of the step whose picture is wanted. */
+            opened?: number | null;
+        };
+        /** @description A chain as it is being set; checked as recipes are. */
+        PassageStepsRequest: {
+            steps: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** @description What comes behind the samples. */
+        PassageTail: {
+            before: components["schemas"]["Levels"];
+            points: components["schemas"]["LivePoint"][];
+            advice: components["schemas"]["Finding"][];
+            picture: components["schemas"]["StepPicture"] | null;
+        };
+        /** @description Head and tail; for the description alone. */
+        PassageTold: {
+            head: components["schemas"]["PassageHead"];
+            tail: components["schemas"]["PassageTail"];
+        };
         /** @description A recipe and what it does. */
         PatchedRecipeRequest: {
             name?: string;
@@ -1027,6 +1169,7 @@ export interface components {
              */
             take?: number | null;
             notes?: string;
+            dismissed?: string[];
         };
         /** @description A room tone and where it comes from. */
         PatchedRoomToneRequest: {
@@ -1050,6 +1193,26 @@ export interface components {
             end_s: number;
             /** Format: double */
             level_dbfs: number;
+        };
+        /** @description Level out over level in. */
+        PictureCurve: {
+            in_dbfs: number[];
+            out_dbfs: number[];
+        };
+        /** @description Share of time at each level, from the lowest up in steps of a decibel. */
+        PictureLevels: {
+            /** Format: double */
+            lowest_dbfs: number;
+            before: number[];
+            after: number[];
+        };
+        /** @description Levels over frequency, in dBFS. */
+        PictureSpectrum: {
+            freqs_hz: number[];
+            before: number[];
+            after: number[];
+            tone_before?: number[];
+            tone_after?: number[];
         };
         /** @description What a piece led to: the recording once the file is whole. */
         Piece: {
@@ -1113,6 +1276,9 @@ export interface components {
             readonly duration_s: number | null;
             readonly measures: components["schemas"]["Measures"] | null;
             readonly advice: components["schemas"]["Finding"][];
+            dismissed?: string[];
+            /** @description A stretch worth looping, in times of what the cuts leave. */
+            readonly proposed_passage: components["schemas"]["Span"] | null;
             readonly cuts: components["schemas"]["Span"][];
             /** @description How mono is made of stereo: mean, left, right, better. */
             readonly mono: string;
@@ -1170,6 +1336,7 @@ export interface components {
              */
             take?: number | null;
             notes?: string;
+            dismissed?: string[];
         };
         /** @description What a sample of room tone holds, and what speaks against it. */
         RoomProfile: {
@@ -1272,6 +1439,28 @@ export interface components {
             /** Format: date-time */
             readonly finished_at: string | null;
         };
+        /** @description One step's settings under a name. */
+        SavedSettings: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Type of the step. */
+            type: string;
+            name: string;
+            params: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /** @description One step's settings under a name. */
+        SavedSettingsRequest: {
+            /** @description Type of the step. */
+            type: string;
+            name: string;
+            params: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * @description * `linear` - linear
          *     * `log` - log
@@ -1312,6 +1501,10 @@ export interface components {
          * @enum {string}
          */
         SettingKindEnum: "number" | "numbers" | "choice" | "switch" | "records";
+        /** @description Levels and reports of the whole recording. */
+        Settled: {
+            points: components["schemas"]["Point"][];
+        };
         /** @description A stretch of time. */
         Span: {
             /** Format: double */
@@ -1341,6 +1534,13 @@ export interface components {
             /** @description Bytes in base64. */
             values: string;
         };
+        /** @description A narrow peak and how far it stands over its octave. */
+        StandsOut: {
+            /** Format: double */
+            freq_hz: number;
+            /** Format: double */
+            over_db: number;
+        };
         /** @description What to run over what. */
         StartBatchRequest: {
             /** @default  */
@@ -1362,6 +1562,19 @@ export interface components {
             params?: {
                 [key: string]: unknown;
             };
+        };
+        /** @description What there is to see of one step. */
+        StepPicture: {
+            spectrum: components["schemas"]["PictureSpectrum"];
+            levels: components["schemas"]["PictureLevels"];
+            work: (number | null)[][];
+            curve?: components["schemas"]["PictureCurve"];
+            curves?: components["schemas"]["PictureCurve"][];
+            band_levels?: number[][];
+            response_db?: number[];
+            depth_db?: number[];
+            stands_out?: components["schemas"]["StandsOut"][];
+            decay?: components["schemas"]["Decay"];
         };
         /** @description A step of a chain, as in the recipe document. The core checks the settings. */
         StepRequest: {
@@ -2034,6 +2247,32 @@ export interface operations {
             };
         };
     };
+    recordings_passage_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                    "application/json": components["schemas"]["PassageTold"];
+                };
+            };
+        };
+    };
     recordings_room_profile_retrieve: {
         parameters: {
             query?: {
@@ -2081,6 +2320,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+        };
+    };
+    recordings_settle_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageStepsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settled"];
                 };
             };
         };
@@ -2477,6 +2741,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Spectrogram"];
                 };
+            };
+        };
+    };
+    saved_settings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSettings"][];
+                };
+            };
+        };
+    };
+    saved_settings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedSettingsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSettings"];
+                };
+            };
+        };
+    };
+    saved_settings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this saved settings. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,0 +1,359 @@
+"""A passage heard and measured while its chain is being set.
+
+What steps must know of the whole recording (a peak, a voice level, the learned noise) is exact where a
+run has settled it. Where a setting has changed since, it is estimated: the figures of the recording as
+it came, moved by what the chain has done to the passage so far. The levels after every step are told
+the same way.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from zesty_core.dsp.denormals import flushing_to_zero
+from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures, measure
+from zesty_core.measure.spectrum import Spectrum
+from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
+from zesty_core.recipe import Chain, ChainStep
+from zesty_core.room_tone import RoomTone
+from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, joined
+from zesty_core.steps.base import Facts, Step, Survey, through
+from zesty_core.tone_in_chain import TonePiece, noise_at, noise_span, tone_after, tone_before
+from zesty_core.units import db_to_factor, level_or_none, power_to_db
+
+#: What the loudness step looks at; it asks for everything only to know what comes out.
+_FOR_LOUDNESS = frozenset({"peak", "loudness"})
+_LEVELS = LEVEL_PARTS | {"peak"}
+_MOVED = ("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs", "integrated_lufs", "voice_level_dbfs")
+_MOST_KEPT = 160
+_NEARLY_NOTHING = 1e-20
+
+
+@dataclass(frozen=True)
+class LivePoint:
+    """One step on the passage: levels of the whole after it, what it did here, the room tone that
+    arrives and leaves, and whether it knows the whole or has estimated it."""
+
+    type: str
+    levels: Levels
+    report: dict[str, Any]
+    tone_before: Block | None
+    tone_after: Block | None
+    is_settled: bool
+
+
+@dataclass(frozen=True)
+class Anchor:
+    """A chain that was settled on the whole recording: its facts, and the levels after each step.
+
+    How far the estimate misses it corrects the estimate for a chain that differs from it.
+    """
+
+    chain: Chain
+    facts: Mapping[int, Facts]
+    levels: Sequence[Levels]
+
+    def place_of(self, chain: Chain, index: int) -> int | None:
+        """Place in the anchor of the step that ``chain`` has at ``index``: the same of its kind."""
+        kind = chain[index].step.type
+        nth = sum(entry.step.type == kind for entry in chain[:index])
+        places = [i for i, entry in enumerate(self.chain) if entry.step.type == kind]
+        return places[nth] if nth < len(places) else None
+
+
+class Heard:
+    """A passage through a chain: the sound at once, what is to be told of it on demand."""
+
+    def __init__(
+        self,
+        live: LiveChain,
+        chain: Chain,
+        passage: Passage,
+        walk: _Walk,
+        missed: _Missed | None,
+    ) -> None:
+        self.passage = passage
+        self._live, self._chain, self._walk, self._missed = live, chain, walk, missed
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether it sounds exactly as the same span of the whole run will."""
+        return not any(self._walk.was_estimated.values())
+
+    @cached_property
+    def points(self) -> tuple[LivePoint, ...]:
+        """One entry for each step of the chain."""
+        with flushing_to_zero():
+            return tuple(self._points())
+
+    def _points(self) -> Iterator[LivePoint]:
+        live, walk = self._live, self._walk
+        as_recorded = told = live.levels_as_recorded()
+        plain = tone = tone_after(live.tone, (), live.info)
+        first = live.measured(self.passage.before, f"{self.passage.span}", _LEVELS)
+        for index, entry in enumerate(self._chain):
+            stage = self.passage.stages.get(index)
+            if stage is None:
+                yield LivePoint(entry.step.type, told, {}, tone, tone, True)
+                continue
+            now, after = live.measured(stage.sound, stage.key, _LEVELS), walk.tones[index]
+            levels = Levels(
+                _moved(as_recorded.true_peak_dbtp, first.true_peak_dbtp, now.true_peak_dbtp),
+                _moved(as_recorded.voice_level_dbfs, first.voice_level_dbfs, now.voice_level_dbfs),
+                _moved(as_recorded.noise_floor_dbfs, _tone_level(plain), _tone_level(after)),
+            )
+            told = self._missed.levels(self._chain, index, levels) if self._missed else levels
+            settled = not walk.was_estimated[index]
+            yield LivePoint(entry.step.type, told, stage.report, tone, after, settled)
+            tone = after
+
+
+class LiveChain:
+    """One recording whose chain is being set. Not for two threads at once."""
+
+    def __init__(self, source: Source, room_tone: RoomTone | None = None) -> None:
+        self.source, self.info = source, source.info
+        self.room_tone = room_tone.checked(source.info) if room_tone else None
+        with flushing_to_zero():
+            #: Of the whole recording as it came.
+            self.measures: Measures = measure(source.blocks(), source.info)
+        self.tone = tone_before(source, self.room_tone, self.measures.found_room_tone)
+        self.cache = PassageCache(most=_MOST_KEPT)
+        self._kept_source = _KeptSource(source)
+        self._last_missed: tuple[Anchor, Span, _Missed] | None = None
+
+    def hear(
+        self,
+        chain: Chain,
+        span: Span,
+        settled: Mapping[int, Facts] | None = None,
+        anchor: Anchor | None = None,
+    ) -> Heard:
+        """The passage, with what is ``settled`` of its steps by their place in the chain; what is
+        not is estimated, from an ``anchor`` where there is one.
+
+        Raises :class:`BadInput` for a span that does not fit.
+        """
+        missed = self._missed_by(anchor, span) if anchor else None
+        return self._hear(_Walk(self, chain, span, settled or {}, missed), chain, span, missed)
+
+    def _hear(self, walk: _Walk, chain: Chain, span: Span, missed: _Missed | None) -> Heard:
+        passage = render_passage(self._kept_source, chain, walk.facts, span, self.cache)
+        return Heard(self, chain, passage, walk, missed)
+
+    def _missed_by(self, anchor: Anchor, span: Span) -> _Missed:
+        """How the passage through the anchor's own chain compares with what is known of it."""
+        if self._last_missed is None or self._last_missed[:2] != (anchor, span):
+            walk = _Walk(self, anchor.chain, span, anchor.facts, None, guesses={})
+            heard = self._hear(walk, anchor.chain, span, None)
+            self._last_missed = anchor, span, _Missed(anchor, heard, walk.guesses or {})
+        return self._last_missed[2]
+
+    def levels_as_recorded(self) -> Levels:
+        """Levels of the recording, the noise read where a run reads it."""
+        span, _ = noise_span(self.room_tone, self.measures)
+        noise = noise_at(self.source, span) if span else self.measures.noise_floor_dbfs
+        return replace(self.measures.levels, noise_floor_dbfs=noise)
+
+    def measured(self, sound: Block, key: str, parts: frozenset[str]) -> Measures:
+        """Some measures of a passage, taken once for each ``key``."""
+        key = f"measures {sorted(parts)} {key}"
+        found = self.cache.get(key)
+        if found is None:
+            meter = FullMeter(SignalInfo(self.info.sample_rate_hz, *sound.shape), parts=parts)
+            meter.push(sound)
+            found = meter.finish()
+            self.cache.keep(key, found)
+        return found  # type: ignore[no-any-return]
+
+
+class _KeptSource:
+    """A source that remembers what was read last."""
+
+    def __init__(self, source: Source) -> None:
+        self._source, self.info = source, source.info
+        self._kept: tuple[int, Block] = (0, np.zeros((source.info.channels, 0), np.float32))
+
+    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Not remembered."""
+        return self._source.blocks(block_samples)
+
+    def read(self, start: int, stop: int) -> Block:
+        """Samples ``start`` to ``stop``."""
+        at, kept = self._kept
+        if start < at or stop > at + kept.shape[1]:
+            at, kept = self._kept = start, self._source.read(start, stop)
+        return kept[:, start - at : stop - at]
+
+
+class _Missed:
+    """By how much estimates for the anchor's chain, ``guesses``, miss what was settled for it."""
+
+    def __init__(self, anchor: Anchor, heard: Heard, guesses: Mapping[int, Facts]) -> None:
+        self._anchor, self._heard, self._guesses = anchor, heard, guesses
+
+    def facts(self, chain: Chain, index: int, facts: Facts) -> Facts:
+        """Estimated facts, corrected where they are levels and gains."""
+        place = self._anchor.place_of(chain, index)
+        if place is None or place not in self._guesses:
+            return facts
+        corrected: Facts = _corrected(facts, self._anchor.facts[place], self._guesses[place])
+        return corrected
+
+    def levels(self, chain: Chain, index: int, levels: Levels) -> Levels:
+        """Estimated levels, corrected."""
+        place = self._anchor.place_of(chain, index)
+        if place is None:
+            return levels
+        known, guessed = self._anchor.levels[place], self._heard.points[place].levels
+        return Levels(
+            _moved(levels.true_peak_dbtp, guessed.true_peak_dbtp, known.true_peak_dbtp),
+            _moved(levels.voice_level_dbfs, guessed.voice_level_dbfs, known.voice_level_dbfs),
+            _moved(levels.noise_floor_dbfs, guessed.noise_floor_dbfs, known.noise_floor_dbfs),
+        )
+
+
+def _corrected(facts: Any, known: Any, guessed: Any, name: str = "") -> Any:
+    """``facts`` moved by ``known`` minus ``guessed`` wherever a name says decibels."""
+    if isinstance(facts, dict) and isinstance(known, dict) and isinstance(guessed, dict):
+        return {k: _corrected(v, known.get(k), guessed.get(k), k) for k, v in facts.items()}
+    if isinstance(facts, list) and isinstance(known, list) and isinstance(guessed, list):
+        if not len(facts) == len(known) == len(guessed):
+            return facts
+        pairs = zip(facts, known, guessed, strict=True)
+        return [_corrected(f, k, g, name) for f, k, g in pairs]
+    numbers = all(isinstance(v, float) for v in (facts, known, guessed))
+    return facts + known - guessed if numbers and name.endswith(("_db", "_dbfs")) else facts
+
+
+class _Walk:
+    """Goes along the chain with the passage and tells each step its facts."""
+
+    def __init__(
+        self,
+        live: LiveChain,
+        chain: Chain,
+        span: Span,
+        settled: Mapping[int, Facts],
+        missed: _Missed | None,
+        guesses: dict[int, Facts] | None = None,
+    ) -> None:
+        self._live, self._info = live, live.info
+        #: What would have been estimated for steps that are settled; None when nobody asks.
+        self.guesses = guesses
+        self._chain, self._missed = chain, missed
+        self._before_key = f"{span}"
+        self._before: Block | None = None
+        self._tone: list[TonePiece] = live.tone
+        self._tone_key = ""
+        self.settled = settled
+        self.tones: dict[int, Block | None] = {}
+        self.was_estimated: dict[int, bool] = {}
+
+    def facts(self, index: int, entry: ChainStep, arrived: Arrived) -> Facts:
+        step = entry.step
+        if self._before is None:
+            # The first step hears the passage as it was recorded.
+            self._before = arrived.passage
+        facts = self.settled.get(index)
+        self.was_estimated[index] = facts is None and bool(
+            step.measures_wanted or step.needs_room_tone
+        )
+        if self.guesses is not None:
+            self.guesses[index] = self._estimated(step, arrived)
+        if facts is None:
+            facts = self._estimated(step, arrived)
+            if self._missed:
+                facts = self._missed.facts(self._chain, index, facts)
+        self._tone_key += json.dumps([step.type, step.as_params(), facts])
+        self._tone = self._tone_through(step, facts)
+        self.tones[index] = tone_after(self._tone, (), self._info)
+        return facts
+
+    def _estimated(self, step: Step, arrived: Arrived) -> Facts:
+        key = f"facts {arrived.key}{self._tone_key}{step.type}{step.as_params()}"
+        facts: Facts | None = self._live.cache.get(key)
+        if facts is None:
+            facts = step.facts(self._survey(step, arrived))
+            self._live.cache.keep(key, facts)
+        return facts
+
+    def _survey(self, step: Step, arrived: Arrived) -> Survey:
+        tone = tone_after(self._tone, (), self._info) if step.needs_room_tone else None
+        if not step.measures_wanted:
+            return Survey(self._info, room_tone=tone)
+        wanted = step.measures_wanted
+        parts = (_FOR_LOUDNESS if wanted == FullMeter.PARTS else wanted) | _LEVELS
+        here = self._whole(arrived.passage, arrived.key, parts)
+        survey = Survey(self._info, here, room_tone=tone)
+        trial = step.trial(survey)
+        if trial is None:
+            return survey
+        tried = joined(through(trial, [arrived.stretch]), self._info.channels)
+        tried = tried[:, arrived.first : arrived.last]
+        key = f"{arrived.key} trial {step.as_params()}"
+        return replace(survey, trial=self._whole(tried, key, parts))
+
+    def _whole(self, sound: Block, key: str, parts: frozenset[str]) -> Measures:
+        """What the measures of the whole would be where the passage is ``sound``."""
+        assert self._before is not None
+        whole, now = self._live.measures, self._live.measured(sound, key, parts)
+        before = self._live.measured(self._before, self._before_key, parts)
+        moved: dict[str, Any] = {
+            name: _moved(getattr(whole, name), getattr(before, name), getattr(now, name))
+            for name in _MOVED
+        }
+        factor = db_to_factor((now.sample_peak_dbfs or 0.0) - (before.sample_peak_dbfs or 0.0))
+        offsets = zip(whole.dc_offset, before.dc_offset, now.dc_offset, strict=True)
+        return replace(
+            whole,
+            **moved,
+            spectrum=_moved_spectrum(whole.spectrum, before.spectrum, now.spectrum),
+            dc_offset=tuple(w + n - b for w, b, n in offsets),
+            sample_extremes=tuple((a * factor, b * factor) for a, b in whole.sample_extremes),
+            true_extremes=tuple((a * factor, b * factor) for a, b in whole.true_extremes),
+        )
+
+    def _tone_through(self, step: Step, facts: Facts) -> list[TonePiece]:
+        key = f"tone {self._tone_key}"
+        kept: list[TonePiece] | None = self._live.cache.get(key)
+        if kept is None:
+            kept = [
+                TonePiece(
+                    joined(
+                        through(step.start(self._info, facts), [piece.sound]), self._info.channels
+                    ),
+                    piece.lead,
+                )
+                for piece in self._tone
+            ]
+            self._live.cache.keep(key, kept)
+        return kept
+
+
+def _moved(whole: float | None, before: float | None, now: float | None) -> float | None:
+    """A level of the whole, moved as the passage's has been; unmoved where that cannot be told."""
+    if whole is None or before is None or now is None:
+        return whole
+    return whole + now - before
+
+
+def _moved_spectrum(
+    whole: Spectrum | None, before: Spectrum | None, now: Spectrum | None
+) -> Spectrum | None:
+    if whole is None or before is None or now is None:
+        return whole
+    change = now.power / np.maximum(before.power, _NEARLY_NOTHING)
+    return Spectrum(whole.bin_hz, whole.power * change)
+
+
+def _tone_level(tone: Block | None) -> float | None:
+    if tone is None or tone.shape[1] == 0:
+        return None
+    return level_or_none(power_to_db(float(tone.var(axis=1, dtype=np.float64).mean())))

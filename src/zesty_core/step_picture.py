@@ -1,0 +1,215 @@
+"""What there is to see of one step at work on a passage: spectra, levels, curves, its work over time.
+
+Plain JSON values; levels in dBFS or dB, times in seconds from the passage's start.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+
+from zesty_core.dsp.crossover import Crossover
+from zesty_core.dsp.spectral import hann
+from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measure.stands_out import stands_out
+from zesty_core.signal import Block, SignalInfo
+from zesty_core.steps.ambience import Ambience
+from zesty_core.steps.base import Facts, Step
+from zesty_core.steps.de_esser import DeEsser
+from zesty_core.steps.eq import Eq
+from zesty_core.steps.limiter import Limiter
+from zesty_core.steps.multiband import Multiband
+from zesty_core.steps.noise_reduction import NoiseReduction
+
+_LOWEST_HZ, _HIGHEST_HZ, _SPECTRUM_POINTS = 30.0, 20_000.0, 180
+#: A point of the spectrum gathers so much around it.
+_POINT_OCT = 1.0 / 9.0
+_LOWEST_DBFS = -90
+_HISTOGRAM_S = 0.02
+_COLUMNS = 300
+_QUIET_DBFS = -75.0
+_CURVE_DBFS = np.arange(-80.0, 0.1, 1.0)
+
+
+def step_picture(
+    step: Step,
+    facts: Facts,
+    before: Block,
+    after: Block,
+    tones: tuple[Block | None, Block | None],
+    sample_rate_hz: int,
+) -> dict[str, Any]:
+    """Pictures of ``step`` between ``before`` and ``after`` (channels, samples).
+
+    ``tones``: room tone as it arrives and as it leaves, where there is some.
+    """
+    freqs_hz = _frequencies(sample_rate_hz)
+    picture: dict[str, Any] = {
+        "spectrum": {
+            "freqs_hz": _rounded(freqs_hz),
+            "before": _spectrum_db(before, sample_rate_hz, freqs_hz),
+            "after": _spectrum_db(after, sample_rate_hz, freqs_hz),
+        },
+        "levels": {
+            "lowest_dbfs": _LOWEST_DBFS,
+            "before": _histogram(before, sample_rate_hz),
+            "after": _histogram(after, sample_rate_hz),
+        },
+        "work": [_work(before, after, peaks=isinstance(step, Limiter))],
+    }
+    curve = step.curve_dbfs(facts, _CURVE_DBFS)
+    if curve is not None:
+        picture["curve"] = {"in_dbfs": _rounded(_CURVE_DBFS), "out_dbfs": _rounded(curve)}
+    if isinstance(step, Eq):
+        picture["stands_out"] = _standing_out(before, sample_rate_hz)
+        picture["response_db"] = _rounded(step.response_db(freqs_hz, sample_rate_hz))
+    if isinstance(step, NoiseReduction):
+        picture["depth_db"] = _rounded(step.depths_db(freqs_hz))
+        for name, tone in zip(("tone_before", "tone_after"), tones, strict=True):
+            if tone is not None:
+                picture["spectrum"][name] = _spectrum_db(tone, sample_rate_hz, freqs_hz)
+    if isinstance(step, DeEsser):
+        picture["work"] = [_band_work(before, after, sample_rate_hz, step.low_hz, step.high_hz)]
+    if isinstance(step, Multiband):
+        picture |= _of_bands(step, facts, before, after, sample_rate_hz)
+    if isinstance(step, Ambience):
+        picture["decay"] = _decay(step, sample_rate_hz, before.shape[0])
+    return picture
+
+
+def _frequencies(rate: int) -> NDArray[np.float64]:
+    return np.geomspace(_LOWEST_HZ, min(_HIGHEST_HZ, 0.49 * rate), _SPECTRUM_POINTS)
+
+
+def _spectrum_db(
+    sound: Block, rate: int, freqs_hz: NDArray[np.float64]
+) -> list[float | None] | None:
+    """Level around each frequency, in dBFS."""
+    if sound.shape[1] == 0:
+        return None
+    meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
+    meter.push(sound)
+    spectrum = meter.finish()
+    return None if spectrum is None else _around(spectrum, freqs_hz)
+
+
+def _standing_out(sound: Block, rate: int) -> list[dict[str, float]]:
+    meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
+    meter.push(sound)
+    spectrum = meter.finish()
+    return [one.as_json() for one in stands_out(spectrum)] if spectrum else []
+
+
+def _around(spectrum: Spectrum, freqs_hz: NDArray[np.float64]) -> list[float | None]:
+    half = 2.0 ** (_POINT_OCT / 2.0)
+    below = np.concatenate([[0.0], np.cumsum(spectrum.power)])
+    edges_hz = (np.arange(len(below)) - 0.5) * spectrum.bin_hz
+    # Where bins lie further apart than points, each point has at least a bin.
+    width = np.maximum(freqs_hz * (half - 1.0 / half), spectrum.bin_hz)
+    power = np.interp(freqs_hz + width / 2, edges_hz, below) - np.interp(
+        freqs_hz - width / 2, edges_hz, below
+    )
+    return _rounded(10.0 * np.log10(np.maximum(power, 1e-15)))
+
+
+def _histogram(sound: Block, rate: int) -> list[float]:
+    """Share of time at each level: RMS of 20 ms, in steps of a decibel."""
+    levels = _levels_db(sound, round(_HISTOGRAM_S * rate))
+    counts, _ = np.histogram(
+        np.clip(levels, _LOWEST_DBFS, -0.001), bins=-_LOWEST_DBFS, range=(_LOWEST_DBFS, 0)
+    )
+    return _rounded(counts / max(1, len(levels)), 4)
+
+
+def _levels_db(sound: Block, width: int) -> NDArray[np.float64]:
+    whole = sound.shape[1] // max(1, width)
+    if whole == 0:
+        return np.empty(0)
+    cut = sound[:, : whole * width].reshape(len(sound), whole, width)
+    power = np.einsum("cwn,cwn->w", cut, cut, dtype=np.float64) / (width * len(sound))
+    return np.asarray(10.0 * np.log10(np.maximum(power, 1e-15)))
+
+
+def _work(before: Block, after: Block, peaks: bool = False) -> list[float | None]:
+    """Change of level in each of some hundred stretches; None where it was too quiet to tell."""
+    width = max(1, -(-before.shape[1] // _COLUMNS))
+    if peaks:
+        was, now = _peaks_db(before, width), _peaks_db(after, width)
+    else:
+        was, now = _levels_db(before, width), _levels_db(after, width)
+    return [
+        None if a < _QUIET_DBFS else round(float(b - a), 2) for a, b in zip(was, now, strict=True)
+    ]
+
+
+def _peaks_db(sound: Block, width: int) -> NDArray[np.float64]:
+    whole = sound.shape[1] // width
+    cut = np.abs(sound[:, : whole * width]).reshape(len(sound), whole, width)
+    return np.asarray(20.0 * np.log10(np.maximum(cut.max(axis=(0, 2)), 1e-7)), np.float64)
+
+
+def _band_work(
+    before: Block, after: Block, rate: int, low_hz: float, high_hz: float
+) -> list[float | None]:
+    """Change of level within a band, over time."""
+    width = max(256, -(-before.shape[1] // _COLUMNS))
+    was, now = (_band_levels_db(s, rate, width, low_hz, high_hz) for s in (before, after))
+    return [
+        None if a < _QUIET_DBFS else round(float(b - a), 2) for a, b in zip(was, now, strict=True)
+    ]
+
+
+def _band_levels_db(
+    sound: Block, rate: int, width: int, low_hz: float, high_hz: float
+) -> NDArray[np.float64]:
+    whole = sound.shape[1] // width
+    cut = sound[:, : whole * width].reshape(len(sound), whole, width) * hann(width)
+    power = np.square(np.abs(fft.rfft(cut))).sum(axis=0)
+    low, high = (round(f * width / rate) for f in (low_hz, high_hz))
+    band = power[:, max(1, low) : max(low + 1, high)].sum(axis=1)
+    scale = 2.0 / (width * float(np.square(hann(width)).sum()) * len(sound))
+    return np.asarray(10.0 * np.log10(np.maximum(band * scale, 1e-15)))
+
+
+def _of_bands(
+    step: Multiband, facts: Facts, before: Block, after: Block, rate: int
+) -> dict[str, Any]:
+    """Work and curve of each band."""
+    if facts.get("idle"):
+        return {}
+    edges = [f for f in step.crossovers_hz if f < 0.45 * rate]
+    was = Crossover(edges, rate, len(before))(before)
+    now = Crossover(edges, rate, len(after))(after)
+    curves = [
+        band.curve_dbfs(fact, _CURVE_DBFS)
+        for band, fact in zip(step.bands, facts["bands"], strict=False)
+    ]
+    return {
+        "work": [_work(a, b) for a, b in zip(was, now, strict=True)],
+        "band_levels": [_histogram(band, rate) for band in was],
+        "curves": [
+            {"in_dbfs": _rounded(_CURVE_DBFS), "out_dbfs": _rounded(curve)}
+            for curve in curves
+            if curve is not None
+        ],
+    }
+
+
+def _decay(step: Ambience, rate: int, channels: int) -> dict[str, Any]:
+    """How a click rings on: level in hundredths of a second."""
+    info = SignalInfo(rate, channels, round((step.decay_s + 0.2) * rate))
+    click = np.zeros((channels, info.length_samples), np.float32)
+    click[:, 0] = 1.0
+    processor = step.start(info, {})
+    rung = processor.push(click)
+    rung = np.concatenate([rung, processor.finish()], axis=1)
+    rung[:, 0] = 0.0
+    levels = _levels_db(rung, max(1, rate // 100))
+    return {"bin_s": 0.01, "levels_db": _rounded(levels - levels.max())}
+
+
+def _rounded(values: NDArray[np.floating[Any]], decimals: int = 2) -> list[Any]:
+    return [round(float(v), decimals) for v in values]

@@ -1,0 +1,81 @@
+"""Room tone on its way through a chain: what the steps further on learn from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from zesty_core.audio.resample import resampled
+from zesty_core.measure.report import Measures
+from zesty_core.room_tone import LONGEST_S, RoomTone
+from zesty_core.signal import Block, SignalInfo, Source, Span, joined
+from zesty_core.steps.base import Facts, Step, through
+from zesty_core.units import level_or_none, power_to_db
+
+_PRE_ROLL_S = 0.5
+
+
+def noise_span(given: RoomTone | None, measures: Measures) -> tuple[Span | None, str]:
+    """Span the noise floor is read from along a chain, and where the room tone comes from:
+    marked, found, other recording, none."""
+    found = measures.found_room_tone
+    if given and given.spans:
+        return max(given.spans, key=lambda span: span.duration_s), "marked"
+    if given:
+        return found or measures.noise_floor_span, given.source
+    return found or measures.noise_floor_span, "found" if found else "none"
+
+
+def noise_at(source: Source, span: Span) -> float | None:
+    """Level in dBFS of a span without its DC offset; None for digital silence."""
+    start, stop = span.samples(source.info.sample_rate_hz)
+    power = float(source.read(start, stop).var(axis=1, dtype=np.float64).mean())
+    return level_or_none(power_to_db(power))
+
+
+@dataclass(frozen=True)
+class TonePiece:
+    """A stretch of room tone behind ``lead`` samples that steps need before it."""
+
+    sound: Block
+    lead: int
+
+
+def tone_before(source: Source, given: RoomTone | None, found: Span | None) -> list[TonePiece]:
+    """Room tone as recorded: the given one, else the one found; empty when there is none."""
+    info = source.info
+    rate = info.sample_rate_hz
+    if given and given.samples is not None:
+        tone = resampled(given.samples, given.sample_rate_hz, rate)
+        if len(tone) != info.channels:
+            tone = np.repeat(tone.mean(axis=0, keepdims=True), info.channels, axis=0)
+        return [TonePiece(tone[:, : round(LONGEST_S * rate)], 0)]
+    pieces = []
+    left = round(LONGEST_S * rate)
+    for span in given.spans if given else (found,) if found else ():
+        start, stop = span.samples(rate)
+        stop = min(stop, start + left)
+        lead = min(start, round(_PRE_ROLL_S * rate))
+        pieces.append(TonePiece(source.read(start - lead, stop), lead))
+        left -= stop - start
+        if left <= 0:
+            break
+    return pieces
+
+
+def tone_after(
+    pieces: Sequence[TonePiece], steps: Iterable[tuple[Step, Facts]], info: SignalInfo
+) -> Block | None:
+    """Room tone after ``steps``, shape (channels, samples); None when there is none."""
+    if not pieces:
+        return None
+    steps = list(steps)
+    made = []
+    for piece in pieces:
+        blocks: Iterable[Block] = [piece.sound]
+        for step, facts in steps:
+            blocks = through(step.start(info, facts), blocks)
+        made.append(joined(blocks, info.channels)[:, piece.lead :])
+    return np.concatenate(made, axis=1)

@@ -1,0 +1,1 @@
+"""A passage heard while its chain is being set."""
