@@ -12,8 +12,10 @@ from zesty_server.rooms.models import RoomTone
 
 def room_tones() -> QuerySet[RoomTone]:
     """All, newest first, with the number of recordings that use each."""
-    return RoomTone.objects.select_related("recording").annotate(
-        used_by=Count("used_in", filter=Q(used_in__deleted_at=None))
+    used = Count("used_in", filter=Q(used_in__deleted_at=None))
+    # A query that counts does not keep the model's own order.
+    return (
+        RoomTone.objects.select_related("recording").annotate(used_by=used).order_by("-created_at")
     )
 
 
