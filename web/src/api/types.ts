@@ -32,3 +32,8 @@ export interface Step {
   enabled: boolean;
   params: Params;
 }
+export type PassageHead = Schemas["PassageHead"];
+export type PassageTail = Schemas["PassageTail"];
+export type LivePoint = Schemas["LivePoint"];
+export type StepPicture = Schemas["StepPicture"];
+export type SavedSettings = Schemas["SavedSettings"];

@@ -15,6 +15,19 @@ export interface PlayerState {
   fault: string | null;
 }
 
+/** What plays before and after: a file, or a looping passage. */
+export interface Playback {
+  readonly subscribe: (listener: () => void) => () => void;
+  readonly snapshot: () => PlayerState;
+  /** Position in the recording now. */
+  readonly timeNowS: number;
+  toggle(): void;
+  pause(): void;
+  seek(timeS: number): void;
+  choose(side: Side): void;
+  match(matched: boolean): void;
+}
+
 export interface Sound {
   url: string;
   /** Channels of the recording; the file has twice as many when it holds both sides. */
@@ -47,7 +60,7 @@ export function sideGains(
   return { before: -before, after };
 }
 
-export class Player {
+export class Player implements Playback {
   private readonly element = new Audio();
   private context: AudioContext | null = null;
   private splitter: ChannelSplitterNode | null = null;

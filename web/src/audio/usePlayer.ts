@@ -1,5 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 
+import { Loop } from "./loop";
 import { Player, type PlayerState, type Sound } from "./player";
 
 /** A player for as long as the page shows it. */
@@ -16,4 +17,12 @@ export function usePlayer(sound: Sound | null): { player: Player; state: PlayerS
   }, [player, url, channels, hasAfter, louderDb, edits, isEdited]);
   useEffect(() => () => player.close(), [player]);
   return { player, state };
+}
+
+/** A passage's loop for as long as the page shows it. */
+export function useLoop(): { loop: Loop; state: PlayerState } {
+  const [loop] = useState(() => new Loop());
+  const state = useSyncExternalStore(loop.subscribe, loop.snapshot);
+  useEffect(() => () => loop.close(), [loop]);
+  return { loop, state };
 }

@@ -11,66 +11,111 @@ import { CautionIcon, CheckIcon } from "../../pictures/icons";
 import { isTaken } from "./adviceActs";
 
 interface Props {
-  advice: readonly Finding[];
+  /** Findings about the recording, and about the chain as it is set. */
+  intake: readonly Finding[];
+  chain: readonly Finding[];
+  dismissed: readonly string[];
   steps: Step[];
+  /** Where the list opens when it is called from elsewhere. */
+  anchor: HTMLElement | null;
+  onAnchor: (anchor: HTMLElement | null) => void;
   /** Do what a finding proposes. */
   onAct: (finding: Finding) => void;
   onGoTo: (timeS: number) => void;
+  onDismiss: (dismissed: string[]) => void;
 }
 
-/** How many findings the intake has; the list with one thing to do about each. */
-export function AdviceButton({ advice, steps, onAct, onGoTo }: Props) {
+/** How many findings there are; the lists, with one thing to do about each. */
+export function AdviceButton({ intake, chain, dismissed, anchor, onAnchor, onDismiss, ...rest }: Props) {
   const { colours } = useTheme();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  if (advice.length === 0) return null;
+  const [all, setAll] = useState(false);
+  const open = (finding: Finding) => all || !dismissed.includes(finding.code);
+  const told = [...intake, ...chain];
+  const count = told.filter((f) => !dismissed.includes(f.code)).length;
+  const hidden = told.length - count;
+  if (told.length === 0) return null;
+  const dismiss = (finding: Finding) => onDismiss([...dismissed, finding.code]);
+  const takeBack = (finding: Finding) => onDismiss(dismissed.filter((code) => code !== finding.code));
+  const list = (title: string, findings: readonly Finding[]) =>
+    findings.some(open) && (
+      <>
+        <Typography variant="h3" component="h2" sx={{ mb: 2 }}>{title}</Typography>
+        <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, mb: 3 }}>
+          {findings.filter(open).map((finding, i) => (
+            <Line
+              key={`${finding.code} ${i}`} finding={finding} {...rest} onClose={() => onAnchor(null)}
+              dismissed={dismissed.includes(finding.code)} onDismiss={() => dismiss(finding)} onTakeBack={() => takeBack(finding)}
+            />
+          ))}
+        </Box>
+      </>
+    );
   return (
     <>
       <Button
-        size="small" variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}
-        startIcon={<CautionIcon size={14} />} sx={{ color: colours.caution, whiteSpace: "nowrap", minHeight: 26 }}
+        size="small" variant="text" aria-haspopup="dialog" onClick={(event) => onAnchor(event.currentTarget)}
+        startIcon={count > 0 ? <CautionIcon size={14} /> : undefined} sx={{ color: count > 0 ? colours.caution : colours.muted, whiteSpace: "nowrap", minHeight: 26 }}
       >
-        {advice.length} {advice.length === 1 ? "finding" : "findings"}
+        {count} {count === 1 ? "finding" : "findings"}
       </Button>
       <Popover
-        open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}
+        open={anchor !== null} anchorEl={anchor} onClose={() => onAnchor(null)}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
-        slotProps={{ paper: { role: "dialog", "aria-label": "Findings about the recording", sx: { width: 560, p: 5, border: `1px solid ${colours.rule}`, borderRadius: "15px" } } }}
+        slotProps={{ paper: { role: "dialog", "aria-label": "Findings about the recording", sx: { width: 600, maxHeight: 560, p: 5, border: `1px solid ${colours.rule}`, borderRadius: "15px" } } }}
       >
-        <Typography variant="h3" component="h2" sx={{ mb: 2 }}>
-          What was found at the intake
-        </Typography>
-        <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
-          {advice.map((finding) => (
-            <Box
-              key={finding.code} component="li"
-              sx={{ display: "flex", gap: 4, alignItems: "center", py: 2, borderTop: `1px solid ${colours.rule}` }}
-            >
-              <Box sx={{ flex: 1 }}>
-                <Typography variant="body2">{finding.text}</Typography>
-                <Times at={finding.at_s} onGoTo={onGoTo} />
-              </Box>
-              {finding.act && (
-                isTaken(finding, steps) ? (
-                  <Typography variant="body2" sx={{ color: colours.pass, whiteSpace: "nowrap" }}>
-                    <CheckIcon size={14} /> in the chain
-                  </Typography>
-                ) : (
-                  <Button
-                    size="small" variant="outlined" sx={{ maxWidth: 190 }}
-                    onClick={() => {
-                      onAct(finding);
-                      if (finding.act?.kind !== "add_step") setAnchor(null);
-                    }}
-                  >
-                    {finding.act.text}
-                  </Button>
-                )
-              )}
-            </Box>
-          ))}
-        </Box>
+        {list("About the chain", chain)}
+        {list("What was found at the intake", intake)}
+        {count === 0 && !all && <Typography variant="body2">Nothing is left to tell.</Typography>}
+        {hidden > 0 && (
+          <Button size="small" variant="text" onClick={() => setAll(!all)}>
+            {all ? "Hide those dismissed" : `Show ${hidden} dismissed`}
+          </Button>
+        )}
       </Popover>
     </>
+  );
+}
+
+interface LineProps {
+  finding: Finding;
+  steps: Step[];
+  dismissed: boolean;
+  onAct: (finding: Finding) => void;
+  onGoTo: (timeS: number) => void;
+  onClose: () => void;
+  onDismiss: () => void;
+  onTakeBack: () => void;
+}
+
+function Line({ finding, steps, dismissed, onAct, onGoTo, onClose, onDismiss, onTakeBack }: LineProps) {
+  const { colours } = useTheme();
+  return (
+    <Box component="li" sx={{ display: "flex", gap: 3, alignItems: "center", py: 2, borderTop: `1px solid ${colours.rule}`, opacity: dismissed ? 0.7 : 1 }}>
+      <Box sx={{ flex: 1 }}>
+        <Typography variant="body2">{finding.text}</Typography>
+        <Times at={finding.at_s} onGoTo={onGoTo} />
+      </Box>
+      {finding.act && (
+        isTaken(finding, steps) ? (
+          <Typography variant="body2" sx={{ color: colours.pass, whiteSpace: "nowrap" }}>
+            <CheckIcon size={14} /> in the chain
+          </Typography>
+        ) : (
+          <Button
+            size="small" variant="outlined" sx={{ maxWidth: 190 }}
+            onClick={() => {
+              onAct(finding);
+              if (finding.act?.kind !== "add_step") onClose();
+            }}
+          >
+            {finding.act.text}
+          </Button>
+        )
+      )}
+      <Button size="small" variant="text" title={dismissed ? "Tell it again" : "Do not tell this again on this recording"} onClick={dismissed ? onTakeBack : onDismiss}>
+        {dismissed ? "Tell again" : "Dismiss"}
+      </Button>
+    </Box>
   );
 }
 

@@ -7,7 +7,7 @@ import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
 
 import type { Step } from "../../api/types";
-import { GripIcon } from "../../pictures/icons";
+import { CautionIcon, GripIcon } from "../../pictures/icons";
 import { gist } from "./stepWords";
 
 interface Props {
@@ -17,13 +17,20 @@ interface Props {
   left: number;
   width: number;
   chosen: boolean;
+  /** What the step did, in a few words; null where that is not known. */
+  did: string | null;
+  /** How many findings there are about it. */
+  findings: number;
+  onFindings: (anchor: HTMLElement) => void;
+  onMove: (by: number) => void;
+  onDuplicate: () => void;
   onChoose: () => void;
   onSwitch: (enabled: boolean) => void;
   onRemove: () => void;
 }
 
 /** Head of a step's column: its name opens it, the grip moves it, the switch turns it off. */
-export function ColumnHead({ id, step, label, left, width, chosen, ...acts }: Props) {
+export function ColumnHead({ id, step, label, left, width, chosen, did, findings, ...acts }: Props) {
   const { colours } = useTheme();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
     useSortable({ id });
@@ -48,7 +55,12 @@ export function ColumnHead({ id, step, label, left, width, chosen, ...acts }: Pr
         <ButtonBase
           onClick={acts.onChoose} aria-pressed={chosen}
           onKeyDown={(event) => {
+            const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
             if (event.key === "Delete" || event.key === "Backspace") acts.onRemove();
+            else if (event.altKey && by) acts.onMove(by);
+            else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "d") acts.onDuplicate();
+            else return;
+            event.preventDefault();
           }}
           sx={{ px: 1, height: 24, borderRadius: 1 }}
         >
@@ -62,14 +74,23 @@ export function ColumnHead({ id, step, label, left, width, chosen, ...acts }: Pr
             {label}
           </Typography>
         </ButtonBase>
+        {findings > 0 && (
+          <ButtonBase
+            aria-label={`${findings} ${findings === 1 ? "finding" : "findings"} about ${label}`} aria-haspopup="dialog"
+            onClick={(event) => acts.onFindings(event.currentTarget)} sx={{ height: 24, px: 1, color: colours.caution, fontSize: 13, fontWeight: 650, gap: 0.5 }}
+          >
+            <CautionIcon size={13} />
+            {findings}
+          </ButtonBase>
+        )}
       </Box>
       <Box sx={{ display: "flex", alignItems: "center", height: 24 }}>
         <Switch
           checked={step.enabled} onChange={(event) => acts.onSwitch(event.target.checked)}
           slotProps={{ input: { "aria-label": `${label} on` } }}
         />
-        <Typography variant="caption" color="textSecondary" noWrap>
-          {gist(step)}
+        <Typography variant="caption" color="textSecondary" noWrap title={did ? `${gist(step)}; did here: ${did}` : gist(step)} sx={{ maxWidth: width - 42 }}>
+          {did ?? gist(step)}
         </Typography>
       </Box>
     </Box>

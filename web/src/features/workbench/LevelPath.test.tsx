@@ -12,8 +12,8 @@ const types: StepType[] = ["Normalize", "Gain", "Limiter"].map((label) => ({
 const step = (type: string, enabled = true): Step => ({ type, enabled, params: { target_db: -3, gain_db: 2, ceiling_dbtp: -1 } });
 
 function showPath(steps: Step[], known: (Levels | null)[]) {
-  const acts = { onChoose: vi.fn(), onSwitch: vi.fn(), onMove: vi.fn(), onRemove: vi.fn(), onAdd: vi.fn() };
-  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" chosen={0} {...acts} />);
+  const acts = { onChoose: vi.fn(), onSwitch: vi.fn(), onMove: vi.fn(), onRemove: vi.fn(), onAdd: vi.fn(), onFindings: vi.fn(), onDuplicate: vi.fn() };
+  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" chosen={0} did={steps.map(() => null)} findings={steps.map((_, i) => i)} {...acts} />);
   return acts;
 }
 
@@ -61,5 +61,18 @@ describe("level path", () => {
     await userEvent.click(screen.getByRole("button", { name }));
     await userEvent.click(screen.getByRole("menuitem", { name: /^Gain/ }));
     expect(acts.onAdd).toHaveBeenCalledWith(types[1], at);
+  });
+
+  test("keys move, duplicate and remove a step; a triangle counts its findings", async () => {
+    const acts = showPath([step("normalize"), step("gain"), step("limiter")], Array.from({ length: 4 }, () => levels(-3, -20, -60)));
+    screen.getByRole("button", { name: "Gain" }).focus();
+    await userEvent.keyboard("{Alt>}{ArrowRight}{/Alt}");
+    expect(acts.onMove).toHaveBeenCalledWith(1, 2);
+    await userEvent.keyboard("{Control>}d{/Control}");
+    expect(acts.onDuplicate).toHaveBeenCalledWith(1);
+    await userEvent.keyboard("{Delete}");
+    expect(acts.onRemove).toHaveBeenCalledWith(1);
+    await userEvent.click(screen.getByRole("button", { name: "2 findings about Limiter" }));
+    expect(acts.onFindings).toHaveBeenCalledWith(2, expect.anything());
   });
 });

@@ -23,6 +23,12 @@ interface Props {
   types: StepType[];
   /** Levels of the recording and after each step; null where they are not known. */
   levels: (Levels | null)[];
+  /** What each step did, in a few words. */
+  did: (string | null)[];
+  /** Findings about each step. */
+  findings: number[];
+  onFindings: (index: number, anchor: HTMLElement) => void;
+  onDuplicate: (index: number) => void;
   source: string;
   chosen: number | null;
   onChoose: (index: number) => void;
@@ -99,6 +105,10 @@ export function LevelPath(props: Props) {
                   key={ids[i]} id={ids[i] ?? ""} step={step} label={label(step.type)}
                   left={g.centre(i + 1) - g.columnWidth / 2} width={g.columnWidth}
                   chosen={chosen === i}
+                  did={props.did[i] ?? null} findings={props.findings[i] ?? 0}
+                  onFindings={(anchor) => props.onFindings(i, anchor)}
+                  onMove={(by) => i + by >= 0 && i + by < steps.length && props.onMove(i, i + by)}
+                  onDuplicate={() => props.onDuplicate(i)}
                   onChoose={() => props.onChoose(i)}
                   onSwitch={(on) => props.onSwitch(i, on)}
                   onRemove={() => props.onRemove(i)}

@@ -19,13 +19,13 @@ beforeEach(() => {
 });
 
 function showMirror(more: object = {}) {
-  const acts = { onSelect: vi.fn(), onTakeBack: vi.fn(), seek: vi.fn(), onView: vi.fn() };
+  const acts = { onSelect: vi.fn(), onTakeBack: vi.fn(), seek: vi.fn(), onView: vi.fn(), onPassage: vi.fn() };
   show(
     <Mirror
       durationS={10} sampleRateHz={48_000} before={{ sound: { kind: "recordings", id: "r" }, overview: overview }} after={null}
       outdated={false} look="dB" clippedAtS={[]} roomTone={null} view={{ startS: 0, endS: 10 }} onView={acts.onView}
       selection={null} onSelect={acts.onSelect} edits={noEdits} afterEdits={noEdits} onTakeBack={acts.onTakeBack}
-      player={{ timeNowS: 0, seek: acts.seek } as unknown as Player} {...more}
+      player={{ timeNowS: 0, seek: acts.seek } as unknown as Player} folded={false} passage={null} onPassage={acts.onPassage} {...more}
     />,
   );
   return acts;
@@ -92,5 +92,22 @@ describe("the mirror", () => {
   ])("marks room tone, found %s", (found, words) => {
     showMirror({ roomTone: { startS: 1, endS: 3, found } });
     expect(screen.getByText(words)).toBeInTheDocument();
+  });
+
+  it("moves the passage by its grips and by keys, never outside or too short", async () => {
+    const acts = showMirror({ passage: { startS: 2, endS: 6 } });
+    const [start, whole, end] = ["Start of the passage", "Passage", "End of the passage"].map((name) => screen.getByRole("slider", { name }));
+    start?.focus();
+    await userEvent.keyboard("{ArrowLeft}");
+    expect(acts.onPassage).toHaveBeenLastCalledWith({ startS: 1.75, endS: 6 });
+    whole?.focus();
+    await userEvent.keyboard("{ArrowRight}");
+    expect(acts.onPassage).toHaveBeenLastCalledWith({ startS: 2.25, endS: 6.25 });
+    if (end) {
+      fireEvent.pointerDown(end, { clientX: 0, pointerId: 1 });
+      end.hasPointerCapture = () => true;
+      fireEvent.pointerMove(end, { clientX: -5000, pointerId: 1 });
+    }
+    expect(acts.onPassage).toHaveBeenLastCalledWith({ startS: 2, endS: 4 });
   });
 });

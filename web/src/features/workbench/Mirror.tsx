@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef } from "react";
 
 import type { Overview } from "../../api/types";
 import { keptStretches, noEdits, toLeft, type Cut, type Edits } from "../../audio/cutTimes";
-import type { Player } from "../../audio/player";
+import type { Playback } from "../../audio/player";
 import { formatTime } from "../../pictures/figures";
 import { spectrogramPixels } from "../../pictures/spectrogram";
 import { sharpContext } from "../../pictures/waveform";
@@ -12,9 +12,10 @@ import { drawSide, type Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
 import { useDetail, useSpectrogram, type Sound } from "./looking";
 import { CutMark, PadMark, Playhead, ReadOut, RoomToneMark, Ruler, TimeAxis } from "./MirrorMarks";
-import { AXIS, HALF, HEIGHT, placing } from "./mirrorPlaces";
+import { AXIS, placing } from "./mirrorPlaces";
 import { isWhole, type TimeSpan } from "./mirrorView";
 import { OverviewStrip } from "./OverviewStrip";
+import { PassageMark } from "./PassageMark";
 import { useMirrorGestures } from "./useMirrorGestures";
 import { useSettled } from "./useSettled";
 import { useWidth } from "./useWidth";
@@ -43,7 +44,11 @@ interface Props {
   onTakeBack: (cut: Cut) => void;
   view: TimeSpan;
   onView: (view: TimeSpan) => void;
-  player: Player;
+  player: Playback;
+  /** Only so high that all marks stay. */
+  folded: boolean;
+  passage: TimeSpan | null;
+  onPassage: (passage: TimeSpan) => void;
 }
 
 const SETTLE_MS = 120;
@@ -52,13 +57,14 @@ const SPARE = 0.5;
 
 /** One time axis in the middle, before above it, after mirrored below. */
 export function Mirror(props: Props) {
-  const { durationS, before, after, outdated, look, clippedAtS, selection, edits, afterEdits, view, onView, player } = props;
+  const { durationS, before, after, outdated, look, clippedAtS, selection, edits, afterEdits, view, onView, player, folded } = props;
   const { colours } = useTheme();
   const [room, ref] = useWidth(1104);
   const canvas = useRef<HTMLCanvasElement>(null);
   const area = useRef<HTMLElement>(null);
   const width = Math.max(100, room - HEAD_LEFT);
-  const place = useMemo(() => placing(view, width), [view, width]);
+  const place = useMemo(() => placing(view, width, folded), [view, width, folded]);
+  const { height, half } = place;
   const gestures = useMirrorGestures(area, {
     view, durationS, onView, onSelect: props.onSelect, onSeek: (timeS) => player.seek(timeS),
   });
@@ -76,12 +82,12 @@ export function Mirror(props: Props) {
   const afterStretches = useMemo(() => keptStretches(afterEdits, durationS), [afterEdits, durationS]);
 
   useEffect(() => {
-    const context = canvas.current && sharpContext(canvas.current, width, HEIGHT);
+    const context = canvas.current && sharpContext(canvas.current, width, height);
     if (!context) return;
-    context.clearRect(0, 0, width, HEIGHT);
-    const box = { width, height: HALF - 1 };
-    const up = { ...box, axis: HALF, direction: -1 as const };
-    const down = { ...box, axis: HALF + AXIS, direction: 1 as const };
+    context.clearRect(0, 0, width, height);
+    const box = { width, height: half - 1 };
+    const up = { ...box, axis: half, direction: -1 as const };
+    const down = { ...box, axis: half + AXIS, direction: 1 as const };
     drawSide(context, { ...sides.before, stretches: beforeStretches }, view, up, look, props.sampleRateHz);
     context.globalAlpha = outdated ? 0.5 : 1;
     drawSide(context, { ...sides.after, stretches: afterStretches }, view, down, look, props.sampleRateHz);
@@ -100,15 +106,23 @@ export function Mirror(props: Props) {
           <OverviewStrip overview={before.overview} durationS={durationS} width={width} view={view} onView={onView} />
         </Box>
       )}
-      <Box sx={{ position: "relative", height: HEIGHT }}>
-        <Ruler look={look} hasAfter={after !== null} freqsHz={sides.before.spectrogram?.freqs_hz ?? []} />
+      <Box sx={{ position: "relative", height: height }}>
+        <Ruler place={place} look={look} hasAfter={after !== null} freqsHz={sides.before.spectrogram?.freqs_hz ?? []} />
         <Box
           ref={area} data-testid="mirror" {...gestures.handlers}
           sx={{
-            position: "absolute", left: HEAD_LEFT, top: 0, width, height: HEIGHT, cursor: "text", overflow: "hidden",
+            position: "absolute", left: HEAD_LEFT, top: 0, width, height: height, cursor: "text", overflow: "hidden",
             touchAction: "none", borderTop: `1px solid ${colours.rule}`, borderBottom: `1px solid ${colours.rule}`,
           }}
         >
+          {props.passage && (
+            <Box
+              sx={{
+                position: "absolute", left: place.x(props.passage.startS), width: place.x(props.passage.endS) - place.x(props.passage.startS),
+                top: 0, bottom: 0, backgroundColor: colours.card,
+              }}
+            />
+          )}
           {selection && (
             <Box
               sx={{
@@ -118,14 +132,15 @@ export function Mirror(props: Props) {
               }}
             />
           )}
-          <canvas ref={canvas} role="img" style={{ position: "relative", width, height: HEIGHT, display: "block" }} aria-label={words} />
+          <canvas ref={canvas} role="img" style={{ position: "relative", width, height: height, display: "block" }} aria-label={words} />
           <TimeAxis view={view} place={place} />
           {props.roomTone && <RoomToneMark tone={props.roomTone} place={place} look={look} />}
           {edits.cuts.map((cut) => (
             <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={() => props.onTakeBack(cut)} />
           ))}
-          <PadMark lengthS={edits.pad_start_s} atEnd={false} />
-          <PadMark lengthS={edits.pad_end_s} atEnd />
+          <PadMark lengthS={edits.pad_start_s} atEnd={false} place={place} />
+          <PadMark lengthS={edits.pad_end_s} atEnd place={place} />
+          {props.passage && <PassageMark passage={props.passage} durationS={durationS} place={place} axisTop={half} axis={AXIS} onMove={props.onPassage} />}
           <Playhead player={player} place={place} />
           {gestures.pointerS !== null && (
             <ReadOut

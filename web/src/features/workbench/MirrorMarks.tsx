@@ -7,37 +7,37 @@ import { useEffect, useRef } from "react";
 
 import type { Overview } from "../../api/types";
 import { toLeft, type Cut, type Shifts } from "../../audio/cutTimes";
-import type { Player } from "../../audio/player";
+import type { Playback } from "../../audio/player";
 import { formatDb, formatHz, formatTime } from "../../pictures/figures";
 import { UndoIcon } from "../../pictures/icons";
 import { placeOf } from "../../pictures/spectrogram";
 import { columns, FLOOR_DB } from "../../pictures/waveform";
 import type { Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
-import { AXIS, HALF, HEIGHT, type Placing } from "./mirrorPlaces";
+import { AXIS, type Placing } from "./mirrorPlaces";
 import { axisMarks, type TimeSpan } from "./mirrorView";
 
 /** Levels (or frequencies) at the left edge. */
-export function Ruler({ look, hasAfter, freqsHz }: { look: Look; hasAfter: boolean; freqsHz: readonly number[] }) {
+export function Ruler({ place, look, hasAfter, freqsHz }: { place: Placing; look: Look; hasAfter: boolean; freqsHz: readonly number[] }) {
   const { colours } = useTheme();
   const marks =
-    look === "dB" ? [0, -24, -48].map((db) => ({ text: formatDb(db).replace(/\.0$/, ""), share: 1 - db / FLOOR_DB }))
+    look === "dB" ? (place.height < 100 ? [0] : [0, -24, -48]).map((db) => ({ text: formatDb(db).replace(/\.0$/, ""), share: 1 - db / FLOOR_DB }))
     : look === "linear" ? [1, 0.5].map((v) => ({ text: String(v), share: v }))
     : freqsHz.length === 0 ? []
     : [100, 1000, 8000].map((hz) => ({ text: formatHz(hz).replace(/\s?(k?)Hz$/, "$1"), share: placeOf(hz, freqsHz) }));
   return (
-    <svg width={HEAD_LEFT - 4} height={HEIGHT} aria-hidden="true" style={{ position: "absolute", left: 0, top: 0 }}>
+    <svg width={HEAD_LEFT - 4} height={place.height} aria-hidden="true" style={{ position: "absolute", left: 0, top: 0 }}>
       {marks.map(({ text, share }) => (
         <g key={text} fontSize={12} fill={colours.muted} textAnchor="end">
-          <text x={HEAD_LEFT - 10} y={Math.max(10, HALF * (1 - share) + 4)}>{text}</text>
-          <text x={HEAD_LEFT - 10} y={Math.min(HEIGHT - 2, HEIGHT - HALF * (1 - share) + 4)}>{text}</text>
+          <text x={HEAD_LEFT - 10} y={Math.max(10, place.half * (1 - share) + 4)}>{text}</text>
+          <text x={HEAD_LEFT - 10} y={Math.min(place.height - 2, place.height - place.half * (1 - share) + 4)}>{text}</text>
         </g>
       ))}
       {look !== "linear" && (
-        <text x={HEAD_LEFT - 10} y={HALF + 15} fontSize={12} fill={colours.muted} textAnchor="end">{look === "dB" ? "dB" : "Hz"}</text>
+        <text x={HEAD_LEFT - 10} y={place.half + 15} fontSize={12} fill={colours.muted} textAnchor="end">{look === "dB" ? "dB" : "Hz"}</text>
       )}
       <text x={0} y={14} fontSize={15} fontWeight={600} fill={colours.beforeText} fontFamily="Fraunces Variable">Before</text>
-      <text x={0} y={HEIGHT - 4} fontSize={15} fontWeight={600} fill={hasAfter ? colours.afterText : colours.muted} fontFamily="Fraunces Variable">After</text>
+      <text x={0} y={place.height - 4} fontSize={15} fontWeight={600} fill={hasAfter ? colours.afterText : colours.muted} fontFamily="Fraunces Variable">After</text>
     </svg>
   );
 }
@@ -47,7 +47,7 @@ export function TimeAxis({ view, place }: { view: TimeSpan; place: Placing }) {
   const { colours } = useTheme();
   const { atS, decimals } = axisMarks(view, place.width, 90);
   return (
-    <svg width={place.width} height={AXIS} aria-hidden="true" style={{ position: "absolute", left: 0, top: HALF, pointerEvents: "none" }}>
+    <svg width={place.width} height={AXIS} aria-hidden="true" style={{ position: "absolute", left: 0, top: place.half, pointerEvents: "none" }}>
       {atS.map((mark) => (
         <text key={mark} x={place.x(mark)} y={15} fontSize={12} fill={colours.muted} textAnchor="middle">
           {formatTime(mark, decimals)}
@@ -68,7 +68,7 @@ export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: 
       )}
       <Box
         sx={{
-          position: "absolute", top: HALF + 2, height: AXIS - 4, left,
+          position: "absolute", top: place.half + 2, height: AXIS - 4, left,
           width: Math.max(72, width), borderRadius: 1, fontSize: 12, fontWeight: 600,
           textAlign: "center", lineHeight: `${AXIS - 4}px`, color: colours.onInk, whiteSpace: "nowrap",
           backgroundColor: colours.room, pointerEvents: "none", overflow: "hidden",
@@ -101,7 +101,7 @@ export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; 
         aria-label={`Take back the ${words.toLowerCase()}`} title={`${words}; press to take it back`}
         onPointerDown={(event) => event.stopPropagation()} onClick={onTakeBack}
         sx={{
-          position: "absolute", top: HALF - 1, left: Math.max(0, width / 2 - 12), width: 24, height: 24, borderRadius: "50%",
+          position: "absolute", top: place.half - 1, left: Math.max(0, width / 2 - 12), width: 24, height: 24, borderRadius: "50%",
           backgroundColor: colours.paper, color: colours.ink, border: `1px solid ${colours.ink}`, pointerEvents: "auto",
         }}
       >
@@ -112,13 +112,13 @@ export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; 
 }
 
 /** Room tone added at an end, told there. */
-export function PadMark({ lengthS, atEnd }: { lengthS: number; atEnd: boolean }) {
+export function PadMark({ lengthS, atEnd, place }: { lengthS: number; atEnd: boolean; place: Placing }) {
   const { colours } = useTheme();
   if (lengthS <= 0) return null;
   return (
     <Box
       sx={{
-        position: "absolute", top: HEIGHT - 20, [atEnd ? "right" : "left"]: 2, fontSize: 12, lineHeight: "18px", px: 1.5,
+        position: "absolute", top: place.height - 20, [atEnd ? "right" : "left"]: 2, fontSize: 12, lineHeight: "18px", px: 1.5,
         color: colours.room, border: `1px solid ${colours.room}`, borderRadius: 1, backgroundColor: colours.paper, pointerEvents: "none",
       }}
     >
@@ -128,7 +128,7 @@ export function PadMark({ lengthS, atEnd }: { lengthS: number; atEnd: boolean })
 }
 
 /** Drawn outside React at the screen's own pace, so that it runs smoothly. */
-export function Playhead({ player, place }: { player: Player; place: Placing }) {
+export function Playhead({ player, place }: { player: Playback; place: Placing }) {
   const { colours } = useTheme();
   const line = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -147,7 +147,7 @@ export function Playhead({ player, place }: { player: Player; place: Placing }) 
   return (
     <Box
       ref={line} data-testid="playhead"
-      sx={{ position: "absolute", left: -1, top: 0, width: 2, height: HEIGHT, backgroundColor: colours.ink, pointerEvents: "none" }}
+      sx={{ position: "absolute", left: -1, top: 0, width: 2, height: place.height, backgroundColor: colours.ink, pointerEvents: "none" }}
     />
   );
 }

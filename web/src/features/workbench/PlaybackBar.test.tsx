@@ -11,16 +11,16 @@ const still: PlayerState = { playing: false, timeS: 15.9, side: "after", matched
 
 function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: number | null = 15.2, edits = noEdits) {
   const player = { toggle: vi.fn(), choose: vi.fn(), match: vi.fn() };
-  const onLook = vi.fn();
+  const [onLook, onLoop] = [vi.fn(), vi.fn()];
   show(
     <PlaybackBar
-      player={player as unknown as Player} state={{ ...still, ...state }} edits={edits} durationS={34} hasAfter={hasAfter}
+      player={player as unknown as Player} state={{ ...still, ...state }} edits={edits} durationS={34} hasAfter={hasAfter} looping={false} onLoop={onLoop}
       louderDb={louderDb} look="dB" onLook={onLook}
     >
       <span />
     </PlaybackBar>,
   );
-  return { ...player, onLook };
+  return { ...player, onLook, onLoop };
 }
 const button = (name: string | RegExp) => screen.getByRole("button", { name });
 
@@ -68,5 +68,11 @@ describe("playback bar", () => {
     expect(screen.getByRole("alert")).toHaveTextContent("cannot be played");
     await userEvent.click(button(/Look/));
     expect(onLook).toHaveBeenCalledWith("linear");
+  });
+
+  test("loops the passage", async () => {
+    const { onLoop } = showBar();
+    await userEvent.click(button("Loop passage"));
+    expect(onLoop).toHaveBeenCalledWith(true);
   });
 });

@@ -8,17 +8,20 @@ import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 import { cutAwayS, toLeft, type Edits } from "../../audio/cutTimes";
-import type { Player, PlayerState } from "../../audio/player";
+import type { Playback, PlayerState } from "../../audio/player";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
 import type { Look } from "./drawSide";
 
 interface Props {
-  player: Player;
+  player: Playback;
   state: PlayerState;
   durationS: number;
   edits: Edits;
   hasAfter: boolean;
+  /** The passage loops; null where there is none to loop. */
+  looping: boolean | null;
+  onLoop: (looping: boolean) => void;
   louderDb: number | null;
   look: Look;
   onLook: (look: Look) => void;
@@ -29,7 +32,7 @@ interface Props {
 const LOOKS: readonly Look[] = ["dB", "linear", "spectrogram"];
 
 /** Play, and choose what is heard; the place never jumps. */
-export function PlaybackBar({ player, state, durationS, edits, hasAfter, louderDb, look, onLook, children }: Props) {
+export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping, onLoop, louderDb, look, onLook, children }: Props) {
   const { colours } = useTheme();
   const side = (name: "before" | "after", text: string, colour: string) => {
     const on = hasAfter ? state.side === name : name === "before";
@@ -76,10 +79,11 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, louderD
         {side("after", "After", colours.afterText)}
       </Box>
       {chip(matchText, state.matched, () => player.match(!state.matched),
-        "Play both at equal loudness, so that louder does not pass for better", !hasAfter || louderDb === null)}
+        "Play both at equal loudness, so that louder does not pass for better (M)", !hasAfter || louderDb === null)}
       {chip("Removed", state.side === "removed",
         () => player.choose(state.side === "removed" ? "after" : "removed"),
-        "Hear only the difference: after minus before", !hasAfter)}
+        "Hear only the difference: after minus before (R)", !hasAfter)}
+      {looping !== null && chip("Loop passage", looping, () => onLoop(!looping), "Repeat the passage while settings are turned (L)")}
       {state.fault && (
         <Typography variant="body2" role="alert" sx={{ color: colours.fail }}>
           {state.fault}

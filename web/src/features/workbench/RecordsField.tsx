@@ -116,9 +116,20 @@ function Cell({ field, record, row, onSet }: CellProps) {
   return <TypedNumber key={String(value)} field={field} label={label} value={Number(value)} onSet={onSet} />;
 }
 
-function TypedNumber({ field, label, value, onSet }: { field: Setting; label: string; value: number; onSet: (value: number) => void }) {
+interface TypedProps {
+  field: Setting;
+  label: string;
+  value: number;
+  width?: number;
+  /** Without its unit, which stands elsewhere. */
+  bare?: boolean;
+  onSet: (value: number) => void;
+}
+
+/** A number as text to type over, with its unit. */
+export function TypedNumber({ field, label, value, width = 78, bare = false, onSet }: TypedProps) {
   const { colours } = useTheme();
-  const plain = field.unit === "Hz" ? formatHz(value) : `${formatNumber(Math.round(value * 100) / 100)} ${field.unit}`.trim();
+  const plain = field.unit === "Hz" ? formatHz(value) : `${formatNumber(Math.round(value * 100) / 100)} ${bare ? "" : field.unit}`.trim();
   const [typed, setTyped] = useState<string | null>(null);
   const read = typed === null ? null : readTyped(field, typed);
   const fault = read && "fault" in read ? read.fault : null;
@@ -134,12 +145,12 @@ function TypedNumber({ field, label, value, onSet }: { field: Setting; label: st
         if (event.key === "Enter") commit();
         if (event.key === "Escape") setTyped(null);
       }}
-      style={{ ...inputStyle(fault ? colours.fail : colours.inputBorder, colours.card, colours.ink), width: 78, textAlign: "right" }}
+      style={{ ...inputStyle(fault ? colours.fail : colours.inputBorder, colours.card, colours.ink), width, textAlign: "right" }}
     />
   );
 }
 
-const inputStyle = (border: string, background: string, colour: string) => ({
+export const inputStyle = (border: string, background: string, colour: string) => ({
   border: `1px solid ${border}`, borderRadius: 7, padding: "4px 6px", font: "inherit", fontSize: 13,
   fontWeight: 600, background, color: colour,
 });

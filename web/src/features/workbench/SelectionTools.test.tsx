@@ -19,7 +19,7 @@ const tones = [
 
 describe("tools of a selection", () => {
   it("are not there without one", () => {
-    show(<SelectionTools recording={recording} selection={null} onSelect={vi.fn()} onCut={vi.fn()} {...noAfter} />);
+    show(<SelectionTools recording={recording} selection={null} onSelect={vi.fn()} onCut={vi.fn()} onPassage={vi.fn()} {...noAfter} />);
     expect(screen.queryByRole("group", { name: "Selection" })).toBeNull();
   });
 
@@ -31,7 +31,7 @@ describe("tools of a selection", () => {
     });
     const selection = { startS: 1.25, endS: 3 };
     const [onSelect, onCut] = [vi.fn(), vi.fn()];
-    show(<SelectionTools recording={recording} selection={selection} onSelect={onSelect} onCut={onCut} {...noAfter} />);
+    show(<SelectionTools recording={recording} selection={selection} onSelect={onSelect} onCut={onCut} onPassage={vi.fn()} {...noAfter} />);
     expect(screen.getByText("Selected 1.75 s")).toBeVisible();
     expect(await screen.findByText(/LUFS/)).toHaveTextContent("before peak −12.3 dBTP, RMS −24.0 dBFS, loudness – LUFS");
     expect(await screen.findByText("As room tone: holds 1 click")).toBeVisible();
@@ -49,7 +49,7 @@ describe("tools of a selection", () => {
   it("take typed edges and tell a refusal", async () => {
     serve({ "POST /api/recordings/r/mark-room-tone/": [400, { error: { code: "bad_input", message: "room tone: must last at least 0.05 s", path: null } }] });
     const onSelect = vi.fn();
-    show(<SelectionTools recording={recording} selection={{ startS: 1, endS: 3 }} onSelect={onSelect} onCut={vi.fn()} {...noAfter} />);
+    show(<SelectionTools recording={recording} selection={{ startS: 1, endS: 3 }} onSelect={onSelect} onCut={vi.fn()} onPassage={vi.fn()} {...noAfter} />);
     const edge = screen.getByLabelText("To, s");
     await userEvent.clear(edge);
     await userEvent.type(edge, "2,5");

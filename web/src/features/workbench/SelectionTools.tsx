@@ -21,6 +21,7 @@ interface Props {
   selection: TimeSpan | null;
   onSelect: (span: TimeSpan | null) => void;
   onCut: (span: TimeSpan) => void;
+  onPassage: (span: TimeSpan) => void;
   /** The result, when it is of the chain as it stands. */
   afterSound: Sound | null;
   afterEdits: Shifts;
@@ -37,7 +38,7 @@ export function SelectionTools({ selection, ...props }: Props) {
   return <Tools {...props} selection={selection} settled={settled} />;
 }
 
-function Tools({ recording, selection, settled, onSelect, onCut, afterSound, afterEdits }: Props & { selection: TimeSpan; settled: TimeSpan | null }) {
+function Tools({ recording, selection, settled, onSelect, onCut, onPassage, afterSound, afterEdits }: Props & { selection: TimeSpan; settled: TimeSpan | null }) {
   const { colours } = useTheme();
   const mark = useMarkRoomTone(recording.id);
   const [name, setName] = useState("");
@@ -76,6 +77,15 @@ function Tools({ recording, selection, settled, onSelect, onCut, afterSound, aft
         </Button>
         <Button size="small" variant="outlined" title="Leave it out of everything (X)" onClick={() => onCut(selection)}>
           Cut out
+        </Button>
+        <Button
+          size="small" variant="outlined" title="Make it the passage that loops"
+          onClick={() => {
+            onPassage(selection);
+            onSelect(null);
+          }}
+        >
+          Loop it
         </Button>
         <Button size="small" variant="text" onClick={() => onSelect(null)}>
           Clear

@@ -6,10 +6,11 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import type { Setting, SettingValue } from "../../api/types";
 import { formatNumber, parseNumber } from "../../pictures/figures";
+import { newGesture } from "./gestures";
 
 /** Room beside the usual range on a slider, in widths of that range. */
 const ROOM = 1.5;
@@ -17,7 +18,8 @@ const ROOM = 1.5;
 interface Props {
   setting: Setting;
   value: SettingValue;
-  onSet: (value: SettingValue) => void;
+  /** `gesture` names the drag that a value comes from: all of a drag is one change. */
+  onSet: (value: SettingValue, gesture?: string) => void;
 }
 
 /** A setting in the form its declaration asks for. */
@@ -114,11 +116,11 @@ function NumberField({ setting, value, onSet }: Props) {
   const { colours } = useTheme();
   const id = `setting-${setting.name}`;
   const [typed, setTyped] = useState<string | null>(null);
-  const [dragged, setDragged] = useState<number | null>(null);
+  const gesture = useRef(newGesture());
   const [fault, setFault] = useState<string | null>(null);
   const scale = sliderScale(setting);
   const number = typeof value === "number" ? value : null;
-  const shown = dragged ?? number;
+  const shown = number;
   const commit = () => {
     if (typed === null) return;
     const read = readTyped(setting, typed);
@@ -169,12 +171,13 @@ function NumberField({ setting, value, onSet }: Props) {
           value={scale.share(shown ?? 0)}
           aria-label={`${setting.label}, slider`}
           getAriaValueText={(share) => `${formatNumber(scale.value(share))} ${setting.unit}`}
-          onChange={(_, share) => setDragged(scale.value(share))}
-          onChangeCommitted={(_, share) => {
-            setDragged(null);
+          onChange={(_, share) => {
             setTyped(null);
             setFault(null);
-            onSet(scale.value(share));
+            onSet(scale.value(share), gesture.current);
+          }}
+          onChangeCommitted={() => {
+            gesture.current = newGesture();
           }}
           onKeyDown={(event) => {
             // Arrow keys move by the setting's own increment, not by a share of the slider.

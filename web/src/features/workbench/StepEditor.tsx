@@ -2,98 +2,186 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
+import { useState, type ReactNode } from "react";
 
-import type { Params, Point, SettingRecord, SettingValue, Step, StepType } from "../../api/types";
+import type { LivePoint, Params, Setting, SettingRecord, SettingValue, Step, StepPicture, StepType } from "../../api/types";
 import { CautionIcon } from "../../pictures/icons";
 import { MultibandSettings } from "./MultibandSettings";
+import { asBand, asRecord, EqBands, EqPicture, StepPictureView, WorkPicture, type Band } from "./pictures";
 import { RecordsField } from "./RecordsField";
+import { SavedSettingsMenu } from "./SavedSettingsMenu";
 import { SettingField } from "./SettingField";
 import { remark, told } from "./stepWords";
+import { useWidth } from "./useWidth";
 
 interface Props {
   step: Step;
   type: StepType;
   sentence: string | undefined;
-  point: Point | undefined;
-  onSet: (params: Params) => void;
+  /** What the step did; of the passage, or of the whole where that is known. */
+  point: Pick<LivePoint, "report"> | undefined;
+  picture: StepPicture | null;
+  /** Where the loop is in the passage, 0 to 1. */
+  at: number | null;
+  onSet: (params: Params, gesture?: string) => void;
   onRemove: () => void;
+  /** Hear other settings for a moment; null ends it. */
+  onTry: (params: Params | null) => void;
 }
 
-/** Settings of the chosen step beside what it does here. */
-export function StepEditor({ step, type, sentence, point, onSet, onRemove }: Props) {
+/** Settings that are seldom turned stand behind "More". */
+const SELDOM: Record<string, readonly string[]> = {
+  compressor: ["auto_release", "detector", "mix", "sidechain_high_pass_hz"],
+  gate: ["hysteresis_db", "open_early_ms", "hold_ms"],
+  noise_reduction: ["margin_db", "smoothing_oct", "release_ms", "passes"],
+  de_esser: ["attack_ms", "release_ms"],
+};
+/** Settings that the picture holds. */
+const IN_PICTURE: Record<string, readonly string[]> = { noise_reduction: ["depth_curve"], eq: ["bands"] };
+/** Steps that turn the level over time; their work is drawn beside. */
+const WORKERS = ["compressor", "gate", "de_esser", "limiter", "saturation"];
+const EQ_HEIGHT = 300;
+const HEIGHT = 226;
+
+/** Settings of the chosen step, its picture, and what it does here. */
+export function StepEditor(props: Props) {
   const { colours } = useTheme();
-  const set = (name: string, value: SettingValue) => onSet({ [name]: value });
-  const note = remark(point);
+  const [width, ref] = useWidth(1060);
   return (
     <Box
-      component="section" aria-label={`${type.label} settings`}
+      component="section" aria-label={`${props.type.label} settings`}
       sx={{
-        position: "relative", border: `1.5px solid ${colours.ink}`, borderRadius: "15px", px: 5, py: 3.5, mt: "-1px",
-        backgroundColor: colours.card, display: "flex", flexWrap: "wrap", gap: 7, minHeight: 200,
+        position: "relative", border: `1.5px solid ${colours.ink}`, borderRadius: "15px", px: 5, py: 3, mt: "-1px",
+        backgroundColor: colours.card, minHeight: 200,
       }}
     >
-      <Box sx={{ flex: "1 1 420px", minWidth: 0 }}>
-        <Box sx={{ display: "flex", alignItems: "baseline", gap: 3, mb: 1 }}>
-          <Typography variant="h2">{type.label}</Typography>
-          <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>
-            {type.summary}
-          </Typography>
-          <Box sx={{ width: 22, height: 4, borderRadius: 2, backgroundColor: colours.usual }} />
-          <Typography variant="caption" color="textSecondary">
-            usual range
-          </Typography>
-        </Box>
+      <Box ref={ref}>{props.step.type === "eq" ? <EqEditor {...props} width={width} /> : <PlainEditor {...props} width={width} />}</Box>
+    </Box>
+  );
+}
+
+function Head({ step, type, onSet, children }: Pick<Props, "step" | "type" | "onSet"> & { children?: ReactNode }) {
+  const { colours } = useTheme();
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 3, mb: 1 }}>
+      <Typography variant="h2">{type.label}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }} noWrap>
+        {type.summary}
+      </Typography>
+      {children}
+      <Box sx={{ width: 22, height: 4, borderRadius: 2, backgroundColor: colours.usual, flexShrink: 0 }} />
+      <Typography variant="caption" color="textSecondary" noWrap>usual range</Typography>
+      <SavedSettingsMenu step={step} label={type.label} onSet={(params) => onSet(params)} />
+    </Box>
+  );
+}
+
+function PlainEditor({ width, ...props }: Props & { width: number }) {
+  const { step, type, picture, onSet } = props;
+  const [more, setMore] = useState(false);
+  const seldom = SELDOM[step.type] ?? [];
+  const shown = type.settings.filter((s) => !(IN_PICTURE[step.type] ?? []).includes(s.name) && (more || !seldom.includes(s.name)));
+  const wide = step.type === "noise_reduction" || step.type === "de_esser";
+  const pictureWidth = wide ? Math.round(width * 0.46) : Math.round(width * 0.29);
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6, rowGap: 3 }}>
+      <Box sx={{ flex: wide ? "1 1 260px" : "1 1 420px", minWidth: 0 }}>
+        <Head step={step} type={type} onSet={onSet}>
+          {seldom.length > 0 && (
+            <Button size="small" variant="text" aria-expanded={more} onClick={() => setMore(!more)}>
+              {more ? "Fewer settings" : "More settings"}
+            </Button>
+          )}
+        </Head>
         {step.type === "multiband" ? (
           <MultibandSettings type={type} params={step.params} onSet={onSet} />
         ) : (
-          <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(180px, 1fr))", columnGap: 5, rowGap: 0 }}>
-            {type.settings.map((setting) =>
-              setting.kind === "records" ? (
-                <RecordsField
-                  key={setting.name} setting={setting}
-                  value={step.params[setting.name] as SettingRecord[]}
-                  onSet={(value) => set(setting.name, value)}
-                />
-              ) : (
-                <SettingField
-                  key={setting.name} setting={setting} value={step.params[setting.name] ?? ""}
-                  onSet={(value) => set(setting.name, value)}
-                />
-              ),
-            )}
+          <Box sx={{ display: "grid", gridTemplateColumns: wide ? "repeat(auto-fill, minmax(150px, 1fr))" : "repeat(auto-fill, minmax(210px, 1fr))", columnGap: 6 }}>
+            {shown.map((setting) => (
+              <AnyField key={setting.name} setting={setting} value={step.params[setting.name] ?? ""} onSet={(value, gesture) => onSet({ [setting.name]: value }, gesture)} />
+            ))}
           </Box>
         )}
       </Box>
-      <Box sx={{ width: 226, flexShrink: 0, display: "flex", flexDirection: "column", gap: 1 }}>
-        <Typography variant="h3" component="h3">
-          What it does here
+      {picture && (
+        <Box sx={{ width: pictureWidth, flexShrink: 0 }}>
+          <StepPictureView
+            step={step} label={type.label} picture={picture} point={props.point as LivePoint | undefined}
+            width={pictureWidth} height={HEIGHT} at={props.at} onSet={onSet}
+          />
+        </Box>
+      )}
+      <DoesHere {...props} />
+    </Box>
+  );
+}
+
+function AnyField({ setting, value, onSet }: { setting: Setting; value: SettingValue; onSet: (value: SettingValue, gesture?: string) => void }) {
+  return setting.kind === "records"
+    ? <RecordsField setting={setting} value={value as SettingRecord[]} onSet={onSet} />
+    : <SettingField setting={setting} value={value} onSet={onSet} />;
+}
+
+/** The EQ's picture is its editor; the bands stand beside it as a list. */
+function EqEditor({ width, ...props }: Props & { width: number }) {
+  const { step, type, picture, onSet, onTry } = props;
+  const [chosen, setChosen] = useState<number | null>(null);
+  const setting = type.settings.find((s) => s.name === "bands");
+  const trim = type.settings.find((s) => s.name === "trim_db");
+  const bands = (step.params.bands as SettingRecord[]).map(asBand);
+  const set = (next: Band[], gesture?: string) => onSet({ bands: next.map(asRecord) }, gesture);
+  const pictureWidth = Math.max(320, width - 390);
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6, rowGap: 2 }}>
+      <Box sx={{ width: pictureWidth }}>
+        <Head step={step} type={type} onSet={onSet} />
+        {picture && (
+          <EqPicture picture={picture} bands={bands} width={pictureWidth} height={EQ_HEIGHT} chosen={chosen} onChoose={setChosen} onSet={set} />
+        )}
+      </Box>
+      <Box sx={{ width: 366, flexShrink: 0 }}>
+        {setting && (
+          <EqBands
+            setting={setting} bands={bands} standsOut={picture?.stands_out ?? []} chosen={chosen} onChoose={setChosen} onSet={set}
+            onTry={(band) => onTry(band && { bands: [...bands, band].map(asRecord) })}
+          />
+        )}
+        <Box sx={{ display: "flex", alignItems: "end", gap: 3, mt: 1 }}>
+          {trim && <Box sx={{ width: 190 }}><SettingField setting={trim} value={step.params.trim_db ?? 0} onSet={(value, gesture) => onSet({ trim_db: value }, gesture)} /></Box>}
+          <Box sx={{ flex: 1 }} />
+          <Button variant="text" size="small" onClick={props.onRemove}>Remove this step</Button>
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function DoesHere({ step, type, sentence, point, picture, at, onRemove }: Props) {
+  const { colours } = useTheme();
+  const note = remark(point);
+  return (
+    <Box sx={{ width: 212, flexShrink: 0, display: "flex", flexDirection: "column", gap: 0.5 }}>
+      <Typography variant="h3" component="h3">What it does here</Typography>
+      <Typography variant="body2">{sentence}</Typography>
+      {told(point).map((row) => (
+        <Box key={row.label} sx={{ display: "flex" }}>
+          <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>{row.label}</Typography>
+          <Typography variant="body2"><b>{row.value}</b> {row.unit}</Typography>
+        </Box>
+      ))}
+      {picture && WORKERS.includes(step.type) && (
+        <Box>
+          <WorkPicture work={picture.work[0] ?? []} width={212} height={58} name={`${type.label}, change of level`} at={at} />
+          <Typography variant="caption" color="textSecondary">Turned down over the passage, dB</Typography>
+        </Box>
+      )}
+      {note && (
+        <Typography variant="body2" sx={{ color: colours.caution }}>
+          <CautionIcon size={14} /> {note}
         </Typography>
-        <Typography variant="body2">{sentence}</Typography>
-        {told(point).map((row) => (
-          <Box key={row.label} sx={{ display: "flex" }}>
-            <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>
-              {row.label}
-            </Typography>
-            <Typography variant="body2">
-              <b>{row.value}</b> {row.unit}
-            </Typography>
-          </Box>
-        ))}
-        {note && (
-          <Typography variant="body2" sx={{ color: colours.caution }}>
-            <CautionIcon size={14} /> {note}
-          </Typography>
-        )}
-        {!point && (
-          <Typography variant="caption" color="textSecondary">
-            Figures appear when the chain has run.
-          </Typography>
-        )}
-        <Box sx={{ flex: 1 }} />
-        <Button variant="text" size="small" sx={{ alignSelf: "end" }} onClick={onRemove}>
-          Remove this step
-        </Button>
-      </Box>
+      )}
+      <Box sx={{ flex: 1 }} />
+      <Button variant="text" size="small" sx={{ alignSelf: "end" }} onClick={onRemove}>Remove this step</Button>
     </Box>
   );
 }

@@ -15,7 +15,7 @@ function showHead(changes: { busyRun?: Run | null; result?: Run | null; canRun?:
   show(
     <WorkbenchHead
       recording={{ name: "Hide guide: causeway" } as Recording} chainLine="Calm, version 1" recipes={[recipe]}
-      canUndo={false} canRedo canRun={changes.canRun ?? true} busyRun={changes.busyRun ?? null}
+      undoes={null} redoes="Gate added" canRun={changes.canRun ?? true} busyRun={changes.busyRun ?? null}
       result={changes.result ?? null} {...acts}
     />,
   );

@@ -8,14 +8,16 @@ import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 import type { Recipe, Recording, Run } from "../../api/types";
+import { formatTime } from "../../pictures/figures";
 import { DownloadIcon, RedoIcon, UndoIcon } from "../../pictures/icons";
 
 interface Props {
   recording: Recording;
   chainLine: string;
   recipes: Recipe[];
-  canUndo: boolean;
-  canRedo: boolean;
+  /** What undo and redo would change; null where there is nothing. */
+  undoes: string | null;
+  redoes: string | null;
   canRun: boolean;
   busyRun: Run | null;
   result: Run | null;
@@ -46,10 +48,10 @@ export function WorkbenchHead(props: Props) {
           {props.children}
         </Box>
       </Box>
-      <IconButton aria-label="Undo" title="Undo (Ctrl+Z)" onClick={props.onUndo} disabled={!props.canUndo}>
+      <IconButton aria-label="Undo" title={`Undo${props.undoes ? `: ${props.undoes}` : ""} (Ctrl+Z)`} onClick={props.onUndo} disabled={props.undoes === null}>
         <UndoIcon />
       </IconButton>
-      <IconButton aria-label="Redo" title="Redo (Ctrl+Shift+Z)" onClick={props.onRedo} disabled={!props.canRedo}>
+      <IconButton aria-label="Redo" title={`Redo${props.redoes ? `: ${props.redoes}` : ""} (Ctrl+Shift+Z)`} onClick={props.onRedo} disabled={props.redoes === null}>
         <RedoIcon />
       </IconButton>
       <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)} disabled={props.recipes.length === 0}>
@@ -77,10 +79,10 @@ export function WorkbenchHead(props: Props) {
         </Button>
       )}
       {busyRun ? (
-        <Box sx={{ width: 210, display: "flex", alignItems: "center", gap: 2 }}>
+        <Box sx={{ width: 240, display: "flex", alignItems: "center", gap: 2 }}>
           <Box sx={{ flex: 1 }}>
-            <Typography variant="caption" noWrap component="p" sx={{ maxWidth: 120 }}>
-              {busyRun.state === "waiting" ? "Waiting" : `${Math.round(100 * busyRun.progress)} %`} {busyRun.doing}
+            <Typography variant="caption" noWrap component="p" sx={{ maxWidth: 150 }} title={busyRun.doing}>
+              {busyRun.state === "waiting" ? "Waiting" : `${Math.round(100 * busyRun.progress)} %${pace(busyRun)}`}
             </Typography>
             <LinearProgress variant="determinate" value={100 * busyRun.progress} aria-label="Run" sx={{ height: 8, borderRadius: "15px" }} />
           </Box>
@@ -95,4 +97,12 @@ export function WorkbenchHead(props: Props) {
       )}
     </Box>
   );
+}
+
+/** How fast a run goes and how long it takes yet, once that can be told. */
+export function pace(run: Run, nowMs = Date.now()): string {
+  const elapsedS = run.started_at ? (nowMs - Date.parse(run.started_at)) / 1000 : 0;
+  if (elapsedS < 1 || run.progress < 0.02) return "";
+  const leftS = (elapsedS * (1 - run.progress)) / run.progress;
+  return `, ${Math.round((run.duration_s * run.progress) / elapsedS)} times real time, ${formatTime(leftS, 0)} left`;
 }

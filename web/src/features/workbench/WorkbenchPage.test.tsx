@@ -121,7 +121,7 @@ describe("the workbench", () => {
   it("knows that a result is of other cuts", async () => {
     const run = someRun({ chain: recording().chain });
     showPage({ "GET /api/recordings/rec-1/": recording({ cuts: [{ start_s: 1, end_s: 2 }] }) }, [run]);
-    expect(await screen.findByText(/changed since the last run/)).toBeInTheDocument();
+    expect(await screen.findByText(/since the last run: cuts or room tone added/)).toBeInTheDocument();
   });
 
   it("says what is wrong with a recording that cannot be measured", async () => {

@@ -1,21 +1,25 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import type { Finding, Levels, Recording, Run, Step } from "../../api/types";
-import { editsOf, noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
+import type { Finding, Levels, Params, Recording, Run, Step } from "../../api/types";
+import { noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
+import type { Playback } from "../../audio/player";
 import { usePlayer } from "../../audio/usePlayer";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
 import { useRecordingOverview } from "../recordings";
-import { isBusy, useCancelRun, useRunOverview, useRuns, useStartRun } from "../runs";
+import type { Live } from "../live";
+import { useCancelRun, useRunOverview, useStartRun } from "../runs";
 import { KeysHelp } from "../../app/KeysDialog";
-import { useApplyRecipeHere, useRecording } from "./api";
+import { useApplyRecipeHere, useDismiss, useRecording } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
+import { changeName } from "./chainWords";
 import { LevelPath } from "./LevelPath";
 import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
@@ -24,11 +28,16 @@ import { MeasuringPage } from "./MeasuringPage";
 import { Mirror } from "./Mirror";
 import { moved, showing, zoomed, type TimeSpan } from "./mirrorView";
 import { PlaybackBar } from "./PlaybackBar";
+import { ResultsMenu } from "./ResultsMenu";
 import { RoomToneChoice } from "./RoomToneBar";
 import { SelectionTools } from "./SelectionTools";
 import { StepEditor } from "./StepEditor";
+import { didHere } from "./stepWords";
 import { useChain } from "./useChain";
+import { useFolded } from "./useFolded";
 import { KEYS, useKeys } from "./useKeys";
+import { usePassageLoop } from "./usePassageLoop";
+import { useResult } from "./useResult";
 import { WorkbenchHead } from "./WorkbenchHead";
 
 const BINS = 2000;
@@ -56,7 +65,11 @@ export function WorkbenchPage() {
   return <Workbench key={data.id} recording={data} />;
 }
 
-function levelsAlong(recording: Recording, run: Run | null, steps: Step[]): (Levels | null)[] {
+/** Levels of the recording and after each step: of the passage's estimate, or of the run. */
+function levelsAlong(recording: Recording, run: Run | null, steps: Step[], live: Live): (Levels | null)[] {
+  if (live.tail?.points.length === steps.length && live.steps.length === steps.length) {
+    return [live.tail.before, ...live.tail.points.map((point) => point.levels)];
+  }
   const first = run?.before ?? recording.measures;
   // What a step did is known as long as nothing before it, nor itself, has changed since.
   const known = run ? commonSteps(steps, run.chain as Step[]) : 0;
@@ -64,37 +77,34 @@ function levelsAlong(recording: Recording, run: Run | null, steps: Step[]): (Lev
 }
 
 function Workbench({ recording }: { recording: Recording }) {
-  const types = useStepTypes();
+  const stepTypes = useStepTypes();
+  const types = useMemo(() => stepTypes.data ?? [], [stepTypes.data]);
   const recipes = useRecipes();
-  const runs = useRuns(recording.id);
   const startRun = useStartRun();
   const cancelRun = useCancelRun();
   const applyRecipe = useApplyRecipeHere(recording.id);
+  const dismiss = useDismiss(recording.id);
   const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording);
   const { steps, edits } = history;
   const durationS = recording.duration_s ?? 0;
   const [wanted, setChosen] = useState(0);
   // Steps can go while one is open; the last one that is left opens instead.
   const chosen = steps.length > 0 ? Math.min(wanted, steps.length - 1) : null;
+  const chosenStep = chosen === null ? undefined : steps[chosen];
   const [selection, setSelection] = useState<TimeSpan | null>(null);
   const [look, setLook] = useState<Look>("dB");
   const [view, setView] = useState<TimeSpan>({ startS: 0, endS: durationS });
   const [saving, setSaving] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
-
-  const own = (runs.data ?? []).filter((r) => r.batch === null || sameSteps(r.chain as Step[], steps));
-  const result = own.find((r) => r.state === "done") ?? null;
-  const busyRun = own.find(isBusy) ?? null;
-  const failed = own[0]?.state === "failed" ? own[0] : null;
-  const { cuts } = edits;
+  const [adviceAt, setAdviceAt] = useState<HTMLElement | null>(null);
+  const [folded, fold] = useFolded(chosenStep?.type ?? "");
+  const { result, done, choose, busyRun, failed, afterEdits, changes } = useResult(recording.id, steps, edits, types);
+  const outdated = changes.length > 0;
   const edit = (change: Partial<Edits>) => act({ kind: "edit", edits: { ...edits, ...change } });
   // What was measured is what the server holds; the page may be a moment ahead.
   const measured = recording as Edits;
-  const afterEdits = useMemo(() => (result ? editsOf(result) : noEdits), [result]);
-  const outdated =
-    result !== null && (!sameSteps(result.chain as Step[], steps) || !sameEdits(afterEdits, edits));
   const cutOut = (span: TimeSpan) => {
-    edit({ cuts: withCut(cuts, span) });
+    edit({ cuts: withCut(edits.cuts, span) });
     setSelection(null);
   };
 
@@ -104,7 +114,7 @@ function Workbench({ recording }: { recording: Recording }) {
     result?.before?.integrated_lufs != null && result.after?.integrated_lufs != null
       ? result.after.integrated_lufs - result.before.integrated_lufs
       : null;
-  const { player, state } = usePlayer({
+  const file = usePlayer({
     url: result ? `/api/runs/${result.id}/pair/` : `/api/recordings/${recording.id}/audio/`,
     channels: result?.channels ?? recording.channels,
     hasAfter: result !== null,
@@ -112,33 +122,44 @@ function Workbench({ recording }: { recording: Recording }) {
     edits: result ? afterEdits : edits,
     isEdited: result !== null && !sameEdits({ ...afterEdits, mono: "" }, noEdits),
   });
+  const bench = usePassageLoop(recording, file.player, steps, chosen, result?.id ?? null);
+  const { passage, live } = bench;
+  const playback: Playback = bench.looping ? bench.loop : file.player;
+  const state = bench.looping ? bench.state : file.state;
 
   const runChain = async () => {
     await settle();
     startRun.mutate(recording.id);
   };
-
   const goTo = (timeS: number) => {
-    player.seek(timeS);
+    playback.seek(timeS);
     setView((shown) => showing(shown, timeS, durationS));
   };
   const listen = (span: TimeSpan) => {
-    player.choose("before");
-    player.seek(span.startS);
-    void player.play(span.endS);
+    bench.setLooping(false);
+    file.player.choose("before");
+    file.player.seek(span.startS);
+    void file.player.play(span.endS);
   };
   const takeAdvice = (finding: Finding) => {
-    const step = proposedStep(finding, types.data ?? []);
+    const step = proposedStep(finding, types);
+    const with_ = finding.act?.with ?? {};
     if (step) {
-      const at = usualPlace(step.type, steps, types.data ?? []);
+      const at = usualPlace(step.type, steps, types);
       act({ kind: "add", step, at });
       setChosen(at);
     } else if (finding.act?.kind === "go_to") {
-      goTo(toOriginal(Number(finding.act.with.time_s), measured));
+      goTo(toOriginal(Number(with_.time_s), measured));
     } else if (finding.act?.kind === "mono") {
-      edit({ mono: String(finding.act.with.choice) });
+      edit({ mono: String(with_.choice) });
     } else if (finding.act?.kind === "mark_room_tone") {
       setSelection({ startS: 0, endS: Math.min(1, durationS) });
+    } else if (finding.act?.kind === "move_step") {
+      act({ kind: "move", from: Number(with_.from), to: Number(with_.to) });
+      setChosen(Number(with_.to));
+    } else if (finding.act?.kind === "set_params") {
+      act({ kind: "set", at: Number(with_.at), params: with_.params as Params });
+      setChosen(Number(with_.at));
     }
   };
 
@@ -147,32 +168,23 @@ function Workbench({ recording }: { recording: Recording }) {
     [recording],
   );
   const toClip = (forward: boolean) => {
-    const nowS = player.timeNowS;
+    const nowS = playback.timeNowS;
     const next = forward
       ? clipped.find((atS) => atS > nowS + CLIP_APART_S)
       : clipped.findLast((atS) => atS < nowS - CLIP_APART_S);
     if (next !== undefined) goTo(next);
   };
   useKeys({
-    player, onClip: toClip,
+    player: playback, onClip: toClip, onLoop: () => bench.setLooping(!bench.looping),
     onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }), onCut: () => selection && cutOut(selection),
-    onZoom: (factor) => setView((shown) => zoomed(showing(shown, player.timeNowS, durationS), player.timeNowS, factor, durationS)),
+    onZoom: (factor) => setView((shown) => zoomed(showing(shown, playback.timeNowS, durationS), playback.timeNowS, factor, durationS)),
     onWhole: () => setView({ startS: 0, endS: durationS }),
     onMove: (lengths) => setView((shown) => moved(shown, lengths * (shown.endS - shown.startS), durationS)),
   });
-  const levels = levelsAlong(recording, result, steps);
-  const known = result ? commonSteps(steps, result.chain as Step[]) : 0;
-  const chosenStep = chosen === null ? undefined : steps[chosen];
-  const chosenType = types.data?.find((t) => t.type === chosenStep?.type);
-  const changedSteps = recording.recipe_steps && !sameSteps(recording.recipe_steps as Step[], steps);
-  const chainLine =
-    steps.length === 0
-      ? "No chain yet: add a step below, or apply a recipe"
-      : `${recording.recipe_name ?? "Own chain"}${recording.recipe_version ? `, version ${recording.recipe_version}` : ""}${changedSteps ? ", changed here" : ""}${
-          result === null ? ", not run yet" : outdated ? ", changed since the last run" : ""
-        }`;
-  const beforeSound: Sound = { kind: "recordings", id: recording.id };
-  const afterSound: Sound | null = result && { kind: "runs", id: result.id };
+  const chosenType = types.find((t) => t.type === chosenStep?.type);
+  const points = live.tail?.points.length === steps.length ? live.tail.points : [];
+  const chainFindings = (points.length > 0 ? live.tail?.advice : null) ?? [];
+  const openFindings = chainFindings.filter((f) => !recording.dismissed?.includes(f.code));
   const tone = recording.room_tone;
   const found = recording.measures?.found_room_tone;
   const shownTone =
@@ -181,12 +193,15 @@ function Workbench({ recording }: { recording: Recording }) {
       : !tone && found
         ? { startS: toOriginal(found.start_s, measured), endS: toOriginal(found.end_s, measured), found: true }
         : null;
-  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? before.error;
+  const beforeSound: Sound = { kind: "recordings", id: recording.id };
+  const afterSound: Sound | null = result && { kind: "runs", id: result.id };
+  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? dismiss.error ?? before.error;
   return (
     <Box>
       <WorkbenchHead
-        recording={recording} chainLine={chainLine} recipes={recipes.data ?? []}
-        canUndo={history.past.length > 0} canRedo={history.future.length > 0}
+        recording={recording} chainLine={chainLine(recording, steps, result, changes)} recipes={recipes.data ?? []}
+        undoes={changeName(history.past.at(-1), history, types)}
+        redoes={history.future[0] ? changeName(history, history.future[0], types) : null}
         canRun={steps.length > 0} busyRun={busyRun} result={outdated ? null : result}
         onUndo={() => act({ kind: "undo" })} onRedo={() => act({ kind: "redo" })}
         onApply={(recipe) =>
@@ -196,15 +211,17 @@ function Workbench({ recording }: { recording: Recording }) {
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
       >
         <AdviceButton
-          advice={recording.advice} steps={steps} onAct={takeAdvice}
-          onGoTo={(leftS) => goTo(toOriginal(leftS, measured))}
+          intake={recording.advice} chain={chainFindings} dismissed={recording.dismissed ?? []} steps={steps} anchor={adviceAt} onAnchor={setAdviceAt}
+          onAct={takeAdvice} onGoTo={(leftS) => goTo(toOriginal(leftS, measured))} onDismiss={(codes) => dismiss.mutate(codes)}
         />
+        {result && <ResultsMenu results={done} shown={result} steps={steps} types={types} onChoose={choose} />}
       </WorkbenchHead>
       {fault && (
         <Alert severity="error" onClose={reset} sx={{ my: 1 }}>
           {fault.message}
         </Alert>
       )}
+      {live.fault && <Alert severity="error" sx={{ my: 1 }}>{live.fault}</Alert>}
       {failed && (
         <Alert severity="error" sx={{ my: 1 }}>
           The last run stopped: {failed.error}
@@ -216,28 +233,36 @@ function Workbench({ recording }: { recording: Recording }) {
         </Alert>
       )}
       <Mirror
-        durationS={durationS} sampleRateHz={recording.sample_rate_hz} outdated={outdated} look={look}
+        durationS={durationS} sampleRateHz={recording.sample_rate_hz} outdated={outdated} look={look} folded={folded}
         before={{ sound: beforeSound, overview: before.data }} after={afterSound && { sound: afterSound, overview: after.data }}
         clippedAtS={clipped} roomTone={shownTone} edits={edits} afterEdits={afterEdits}
-        onTakeBack={(cut) => edit({ cuts: cuts.filter((c) => c.start_s !== cut.start_s) })}
-        selection={selection} onSelect={setSelection} view={view} onView={setView} player={player}
+        onTakeBack={(cut) => edit({ cuts: edits.cuts.filter((c) => c.start_s !== cut.start_s) })}
+        selection={selection} onSelect={setSelection} view={view} onView={setView} player={playback}
+        passage={passage} onPassage={bench.setPassage}
       />
       <PlaybackBar
-        player={player} state={state} durationS={durationS} edits={edits} hasAfter={result !== null}
-        louderDb={louderDb} look={look} onLook={setLook}
+        player={playback} state={state} durationS={durationS} edits={edits} hasAfter={bench.looping || result !== null}
+        looping={passage ? bench.looping : null} onLoop={bench.setLooping}
+        louderDb={bench.looping ? bench.louderDb : louderDb} look={look} onLook={setLook}
       >
         <EndsButton recording={recording} onSet={makeEnds} />
         <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
-        <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along." />
+        <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0 }}>
+          {folded ? "Unfold" : "Fold"}
+        </Button>
+        <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along. The grips on the axis move the passage." />
       </PlaybackBar>
       <SelectionTools
-        recording={recording} selection={selection} onSelect={setSelection} onCut={cutOut}
+        recording={recording} selection={selection} onSelect={setSelection} onCut={cutOut} onPassage={bench.setPassage}
         afterSound={outdated ? null : afterSound} afterEdits={afterEdits}
       />
-      {types.data && (
+      {types.length > 0 && (
         <LevelPath
-          steps={steps} types={types.data} levels={levels} chosen={chosen}
+          steps={steps} types={types} levels={levelsAlong(recording, result, steps, live)} chosen={chosen}
           source={`${(recording.sample_rate_hz / 1000).toString()} kHz, ${recording.channels === 1 ? "mono" : "stereo"}`}
+          did={steps.map((step, i) => didHere(step, points[i]?.report))}
+          findings={steps.map((_, i) => openFindings.filter((f) => f.at_step === i).length)}
+          onFindings={(_, anchor) => setAdviceAt(anchor)}
           onChoose={setChosen}
           onSwitch={(at, enabled) => act({ kind: "switch", at, enabled })}
           onMove={(from, to) => {
@@ -245,6 +270,7 @@ function Workbench({ recording }: { recording: Recording }) {
             if (chosen === from) setChosen(to);
           }}
           onRemove={(at) => act({ kind: "remove", at })}
+          onDuplicate={(at) => act({ kind: "duplicate", at })}
           onAdd={(type, at) => {
             act({ kind: "add", step: newStep(type), at });
             setChosen(at);
@@ -254,10 +280,11 @@ function Workbench({ recording }: { recording: Recording }) {
       {chosenStep && chosenType && chosen !== null && (
         <StepEditor
           key={`${chosen}-${chosenStep.type}`} step={chosenStep} type={chosenType}
-          sentence={recording.chain_sentences[chosen]}
-          point={chosen < known ? result?.points[chosen] : undefined}
-          onSet={(params) => act({ kind: "set", at: chosen, params })}
+          sentence={points[chosen]?.sentence ?? recording.chain_sentences[chosen]}
+          point={points[chosen]} picture={bench.picture} at={bench.at}
+          onSet={(params, gesture) => act({ kind: "set", at: chosen, params, ...(gesture !== undefined && { gesture }) })}
           onRemove={() => act({ kind: "remove", at: chosen })}
+          onTry={(params) => bench.tryOut(params)}
         />
       )}
       <SaveRecipeDialog
@@ -267,4 +294,14 @@ function Workbench({ recording }: { recording: Recording }) {
       <Snackbar open={said !== null} autoHideDuration={4000} onClose={() => setSaid(null)} message={said} />
     </Box>
   );
+}
+
+/** What the chain is, and how it stands to the recipe and to the last run. */
+function chainLine(recording: Recording, steps: Step[], result: Run | null, changes: string[]): string {
+  if (steps.length === 0) return "No chain yet: add a step below, or apply a recipe";
+  const version = recording.recipe_version ? `, version ${recording.recipe_version}` : "";
+  const changed = recording.recipe_steps && !sameSteps(recording.recipe_steps as Step[], steps) ? ", changed here" : "";
+  const [first, ...more] = changes;
+  const since = first === undefined ? "" : `, since the last run: ${first}${more.length > 0 ? ` and ${more.length} more` : ""}`;
+  return `${recording.recipe_name ?? "Own chain"}${version}${changed}${result === null ? ", not run yet" : since}`;
 }

@@ -1,3 +1,4 @@
+import { useState, type ComponentProps } from "react";
 import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
@@ -50,11 +51,20 @@ describe("what advice proposes", () => {
   });
 });
 
+function showButton(more: Partial<ComponentProps<typeof AdviceButton>>) {
+  function Held() {
+    const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+    const acts = { onAct: vi.fn(), onGoTo: vi.fn(), onDismiss: vi.fn() };
+    return <AdviceButton intake={[]} chain={[]} dismissed={[]} steps={[]} anchor={anchor} onAnchor={setAnchor} {...acts} {...more} />;
+  }
+  show(<Held />);
+}
+
 describe("the findings button", () => {
   it("lists findings, acts and goes to places", async () => {
     const onAct = vi.fn();
     const onGoTo = vi.fn();
-    show(<AdviceButton advice={[finding(notch, [4, 9.5])]} steps={[]} onAct={onAct} onGoTo={onGoTo} />);
+    showButton({ intake: [finding(notch, [4, 9.5])], onAct, onGoTo });
     await userEvent.click(screen.getByRole("button", { name: "1 finding" }));
     expect(screen.getByText("Mains hum at 50 Hz.")).toBeVisible();
     await userEvent.click(screen.getByRole("button", { name: "Add EQ with notches there" }));
@@ -64,9 +74,22 @@ describe("the findings button", () => {
   });
 
   it("says what is in the chain already, and is not there without findings", async () => {
-    show(<AdviceButton advice={[finding(notch)]} steps={[step("eq")]} onAct={vi.fn()} onGoTo={vi.fn()} />);
+    showButton({ intake: [finding(notch)], steps: [step("eq")] });
     await userEvent.click(screen.getByRole("button", { name: "1 finding" }));
     expect(screen.getByText("in the chain")).toBeVisible();
     expect(screen.queryByRole("button", { name: "Add EQ with notches there" })).toBeNull();
+  });
+
+  it("dismisses what is not to be told again, and tells it again on demand", async () => {
+    const onDismiss = vi.fn();
+    const late: Finding = { ...finding(null), code: "late", text: "Comes too late.", at_step: 1 };
+    showButton({ chain: [late], intake: [finding(notch)], dismissed: ["late"], onDismiss });
+    await userEvent.click(screen.getByRole("button", { name: "1 finding" }));
+    expect(screen.queryByText("Comes too late.")).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: "Show 1 dismissed" }));
+    await userEvent.click(screen.getByRole("button", { name: "Tell again" }));
+    expect(onDismiss).toHaveBeenCalledWith([]);
+    await userEvent.click(screen.getByRole("button", { name: "Dismiss" }));
+    expect(onDismiss).toHaveBeenLastCalledWith(["late", finding(notch).code]);
   });
 });

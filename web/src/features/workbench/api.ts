@@ -35,6 +35,12 @@ export const useSetChain = (id: string) =>
     unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps } })),
   );
 
+/** Set which findings are not to be told again. */
+export const useDismiss = (id: string) =>
+  useRecordingChange(id, (dismissed: string[]) =>
+    unwrap(api.PATCH("/api/recordings/{id}/", { params: { path: { id } }, body: { dismissed } })),
+  );
+
 /** Make a recipe's steps the chain. */
 export const useApplyRecipeHere = (id: string) =>
   useRecordingChange(id, (recipe: string) =>

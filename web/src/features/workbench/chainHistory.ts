@@ -4,7 +4,7 @@ import type { Params, Step, StepType } from "../../api/types";
 import { noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
 
 /** All of a recording that can be changed on the workbench. */
-interface Work {
+export interface Work {
   steps: Step[];
   edits: Edits;
 }
@@ -12,6 +12,8 @@ interface Work {
 export interface History extends Work {
   past: Work[];
   future: Work[];
+  /** The drag or key press that the last change came from; more of it is the same change. */
+  gesture: string | null;
 }
 
 const MOST_UNDO = 200;
@@ -22,14 +24,15 @@ export type Act =
   | { kind: "remove"; at: number }
   | { kind: "move"; from: number; to: number }
   | { kind: "switch"; at: number; enabled: boolean }
-  | { kind: "set"; at: number; params: Params }
+  | { kind: "set"; at: number; params: Params; gesture?: string }
+  | { kind: "duplicate"; at: number }
   | { kind: "edit"; edits: Edits }
   /** What was kept on the server, brought into order there; nothing to undo. */
   | { kind: "kept"; edits: Edits }
   | { kind: "undo" }
   | { kind: "redo" };
 
-export const emptyHistory: History = { past: [], steps: [], edits: noEdits, future: [] };
+export const emptyHistory: History = { past: [], steps: [], edits: noEdits, future: [], gesture: null };
 
 /** A step with all settings at their defaults. */
 export function newStep(type: StepType): Step {
@@ -44,6 +47,8 @@ function changed(steps: Step[], act: Act): Step[] {
       return act.steps;
     case "add":
       return [...steps.slice(0, act.at), act.step, ...steps.slice(act.at)];
+    case "duplicate":
+      return steps.flatMap((s, i) => (i === act.at ? [s, s] : [s]));
     case "remove":
       return steps.filter((_, i) => i !== act.at);
     case "move": {
@@ -62,21 +67,21 @@ function changed(steps: Step[], act: Act): Step[] {
 
 /** History after an act. */
 export function historyAfter(history: History, act: Act): History {
-  const { past, future, ...now } = history;
+  const { past, future, gesture: before, ...now } = history;
   if (act.kind === "undo") {
-    const before = past.at(-1);
-    if (!before) return history;
-    return { past: past.slice(0, -1), ...before, future: [now, ...future] };
+    const last = past.at(-1);
+    return last ? { past: past.slice(0, -1), ...last, future: [now, ...future], gesture: null } : history;
   }
   if (act.kind === "redo") {
     const [next, ...later] = future;
-    if (!next) return history;
-    return { past: [...past, now], ...next, future: later };
+    return next ? { past: [...past, now], ...next, future: later, gesture: null } : history;
   }
   if (act.kind === "kept") return sameEdits(act.edits, now.edits) ? history : { ...history, edits: act.edits };
   const next = { steps: changed(now.steps, act), edits: act.kind === "edit" ? act.edits : now.edits };
   if (sameSteps(next.steps, now.steps) && sameEdits(next.edits, now.edits)) return history;
-  return { past: [...past, now].slice(-MOST_UNDO), ...next, future: [] };
+  const gesture = act.kind === "set" ? (act.gesture ?? null) : null;
+  const goesOn = gesture !== null && gesture === before;
+  return { past: goesOn ? past : [...past, now].slice(-MOST_UNDO), ...next, future: [], gesture };
 }
 
 /** JSON with its keys in order: two servers' answers about the same chain compare equal. */

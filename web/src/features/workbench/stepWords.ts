@@ -1,7 +1,7 @@
 /** Short words about steps: what stands in a column's head, and what a run reports. */
 
 import type { Point, Step } from "../../api/types";
-import { formatDb, formatNumber } from "../../pictures/figures";
+import { formatChange, formatDb, formatNumber } from "../../pictures/figures";
 
 const num = (value: unknown) => formatNumber(typeof value === "number" ? value : 0);
 
@@ -43,6 +43,20 @@ export function gist(step: Step): string {
   }
 }
 
+/** What a step did, in a few words for its column; null where that is not known. */
+export function didHere(step: Step, report: Record<string, unknown> | undefined): string | null {
+  if (!step.enabled || !report) return null;
+  const figure = (key: string) => (typeof report[key] === "number" ? report[key] : null);
+  const [typical, most] = [figure("typical_reduction_db"), figure("max_reduction_db")];
+  const gain = figure("gain_db");
+  const room = figure("room_tone_change_db");
+  if (step.type === "noise_reduction") return room === null ? null : `room ${formatChange(room)} dB`;
+  if (step.type === "limiter") return most === null ? null : most < 0.05 ? "not needed" : `${formatChange(-most)} dB at most`;
+  if (typical !== null && most !== null) return `${formatChange(-typical)} dB, most ${formatChange(-most)}`;
+  if (gain !== null && step.type !== "gain") return `${formatChange(gain)} dB`;
+  return null;
+}
+
 export interface Told {
   label: string;
   value: string;
@@ -64,7 +78,7 @@ const REPORTED: [key: string, label: string, unit: string, shown: (v: number) =>
 ];
 
 /** What a run says a step did, in rows for people. */
-export function told(point: Point | undefined): Told[] {
+export function told(point: Pick<Point, "report"> | undefined): Told[] {
   if (!point) return [];
   return REPORTED.flatMap(([key, label, unit, shown]) => {
     const value = point.report[key];
@@ -73,7 +87,7 @@ export function told(point: Point | undefined): Told[] {
 }
 
 /** A step's remark in words, if it has one. */
-export function remark(point: Point | undefined): string | null {
+export function remark(point: Pick<Point, "report"> | undefined): string | null {
   const note = point?.report.note;
   return typeof note === "string" ? note : null;
 }

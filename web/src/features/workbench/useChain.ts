@@ -4,16 +4,17 @@ import type { Recording, Step } from "../../api/types";
 import { editsOf, sameEdits } from "../../audio/cutTimes";
 import { useSetChain, useSetEdits, useSetEnds } from "./api";
 import { emptyHistory, historyAfter, sameSteps, type Act } from "./chainHistory";
+import { keepHistory, keptHistory } from "./historyStore";
 
 const SETTLE_MS = 250;
 
 /** The recording's chain and edits while worked on: every change is kept on the server soon after. */
 export function useChain(recording: Recording) {
-  const [history, act] = useReducer(historyAfter, {
-    ...emptyHistory,
-    steps: recording.chain as Step[],
-    edits: editsOf(recording),
+  const [history, act] = useReducer(historyAfter, recording, (from) => {
+    const now = { steps: from.chain as Step[], edits: editsOf(from) };
+    return { ...emptyHistory, ...now, ...keptHistory(from.id, now) };
   });
+  useEffect(() => keepHistory(recording.id, history), [recording.id, history]);
   const setChain = useSetChain(recording.id);
   const setEdits = useSetEdits(recording.id);
   const setEnds = useSetEnds(recording.id);

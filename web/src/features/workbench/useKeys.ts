@@ -1,11 +1,12 @@
 import { useEffect, useRef } from "react";
 
-import type { Player, PlayerState } from "../../audio/player";
+import type { Playback, PlayerState } from "../../audio/player";
 
 interface Acts {
-  player: Player;
+  player: Playback;
   onUndo: () => void;
   onRedo: () => void;
+  onLoop: () => void;
   /** Cut out what is selected. */
   onCut: () => void;
   /** Closer (above one) or wider, around the playhead. */
@@ -25,6 +26,9 @@ const MOVE = 0.25;
 export const KEYS: readonly [string, string][] = [
   ["Space", "play or pause"],
   ["B, held", "hear before"],
+  ["L", "loop the passage while settings are turned"],
+  ["M", "play before and after equally loud"],
+  ["R", "hear only what is removed, or after again"],
   ["\u2190 \u2192", "5 seconds back or on"],
   ["+ \u2212", "zoom in or out around the playhead"],
   ["0", "show the whole recording"],
@@ -33,6 +37,9 @@ export const KEYS: readonly [string, string][] = [
   ["X", "cut out the selection"],
   ["Ctrl + Z, Ctrl + Shift + Z", "undo, redo"],
   ["Alt + \u2190 \u2192 on a step", "move the step"],
+  ["Ctrl + D on a step", "duplicate the step"],
+  ["Delete on a step", "remove the step"],
+  ["H, held on an EQ handle", "hunt: sweep a narrow boost, let go to leave a cut"],
   ["?", "show or hide these keys"],
 ];
 
@@ -52,6 +59,9 @@ export function useKeys(acts: Acts) {
     let held: PlayerState["side"] | null = null;
     const plain: Record<string, () => void> = {
       " ": () => now.current.player.toggle(),
+      l: () => now.current.onLoop(),
+      m: () => now.current.player.match(!now.current.player.snapshot().matched),
+      r: () => now.current.player.choose(now.current.player.snapshot().side === "removed" ? "after" : "removed"),
       x: () => now.current.onCut(),
       c: () => now.current.onClip(true),
       C: () => now.current.onClip(false),

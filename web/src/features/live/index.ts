@@ -1,0 +1,1 @@
+export { useLive, type Live } from "./useLive";

@@ -1,0 +1,5 @@
+export { asBand, asRecord, type Band } from "./bands";
+export { EqBands } from "./EqBands";
+export { EqPicture } from "./EqPicture";
+export { StepPictureView } from "./StepPictureView";
+export { WorkPicture } from "./WorkPicture";

@@ -1,0 +1,33 @@
+/** The run that is listened to, and how the chain has changed since. */
+
+import { useMemo, useState } from "react";
+
+import type { Run, Step, StepType } from "../../api/types";
+import { editsOf, noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
+import { isBusy, useRuns } from "../runs";
+import { sameSteps } from "./chainHistory";
+import { differences } from "./chainWords";
+
+export function useResult(recordingId: string, steps: Step[], edits: Edits, types: readonly StepType[]) {
+  const runs = useRuns(recordingId);
+  const [chosenId, choose] = useState<string | null>(null);
+  const own = useMemo(
+    () => (runs.data ?? []).filter((r) => r.batch === null || sameSteps(r.chain as Step[], steps)),
+    [runs.data, steps],
+  );
+  const done = own.filter((r) => r.state === "done");
+  const result: Run | null = done.find((r) => r.id === chosenId) ?? done[0] ?? null;
+  const afterEdits = useMemo(() => (result ? editsOf(result) : noEdits), [result]);
+  const changes = result ? differences(result.chain as Step[], steps, types) : [];
+  if (result && !sameEdits(afterEdits, edits)) changes.push("cuts or room tone added");
+  return {
+    result,
+    done,
+    choose,
+    busyRun: own.find(isBusy) ?? null,
+    failed: own[0]?.state === "failed" ? own[0] : null,
+    afterEdits,
+    /** In short words; empty when the result is of what is set now. */
+    changes,
+  };
+}
