@@ -34,6 +34,8 @@ class Setting:
     record: type[Declared] | None = None
     most: int | None = None
     matters_for: tuple[str, ...] = ()
+    #: Usual range of a threshold while the step follows the voice.
+    usual_following: tuple[float, float] | None = None
 
     def describe(self, name: str, default: object) -> dict[str, Any]:
         """JSON description of the setting for forms and documentation."""
@@ -46,6 +48,7 @@ class Setting:
             "low": self.low,
             "high": self.high,
             "usual": list(self.usual) if self.usual else None,
+            "usual_following": list(self.usual_following) if self.usual_following else None,
             "increment": self.increment,
             "scale": self.scale,
             "choices": list(self.choices),
@@ -73,13 +76,13 @@ def number(
     increment: float = 0.1,
     scale: str = "linear",
     matters_for: tuple[str, ...] = (),
+    usual_following: tuple[float, float] | None = None,
 ) -> Any:
     """Declare a number within ``low`` to ``high`` inclusive."""
+    declared = Setting("number", label, help, unit, low, high, usual, increment, scale)
     return _field(
         default,
-        Setting(
-            "number", label, help, unit, low, high, usual, increment, scale, matters_for=matters_for
-        ),
+        dataclasses.replace(declared, matters_for=matters_for, usual_following=usual_following),
     )
 
 

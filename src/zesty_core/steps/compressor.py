@@ -54,6 +54,7 @@ class Compressor(Step):
         low=-80,
         high=30,
         usual=(-20, -12),
+        usual_following=(-8, 4),
         help="Above this it turns down. dBFS, or dB over the voice level when it follows the voice.",
     )
     follow_voice: bool = switch(
@@ -130,6 +131,7 @@ class Compressor(Step):
         low=-120,
         high=0,
         usual=(-50, -38),
+        usual_following=(-30, -18),
         help="Anything under this level is not lifted by the make-up.",
     )
     mix: float = number(

@@ -61,6 +61,7 @@ class Gate(Step):
         low=-100,
         high=20,
         usual=(-55, -35),
+        usual_following=(-30, -15),
         increment=0.5,
         help="Below this it turns down. dBFS, or dB over the voice level when it follows the voice.",
     )

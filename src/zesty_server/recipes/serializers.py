@@ -66,6 +66,12 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
     usual = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    usual_following = serializers.ListField(
+        child=serializers.FloatField(),
+        allow_null=True,
+        required=False,
+        help_text="Usual range while the step follows the voice.",
+    )
     increment = serializers.FloatField(allow_null=True)
     scale = serializers.ChoiceField(("linear", "log"))
     choices = serializers.ListField(child=serializers.JSONField())

@@ -1479,6 +1479,8 @@ export interface components {
             /** Format: double */
             high: number | null;
             usual: number[] | null;
+            /** @description Usual range while the step follows the voice. */
+            usual_following?: number[] | null;
             /** Format: double */
             increment: number | null;
             scale: components["schemas"]["ScaleEnum"];

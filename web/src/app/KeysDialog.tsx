@@ -30,7 +30,7 @@ export function KeysHelp({ keys, more }: Props) {
     <>
       <Button
         size="small" variant="text" aria-label="Keys" title="The keys of this page (?)" onClick={() => setOpen(true)}
-        sx={{ minWidth: 30, px: 2, color: colours.muted }}
+        sx={{ minWidth: 26, px: 1, color: colours.muted }}
       >
         ?
       </Button>

@@ -32,6 +32,7 @@ export const phaseOf = (sinceS: number, lengthS: number) =>
 
 export class Loop implements Playback {
   private context: AudioContext | null = null;
+  private outlet: GainNode | null = null;
   private sound: LoopSound | null = null;
   private voice: Voice | null = null;
   /** Instant of the context at which the loop would have begun. */
@@ -73,7 +74,11 @@ export class Loop implements Playback {
 
   async play(): Promise<void> {
     if (!this.sound || this.state.playing) return;
-    this.context ??= new AudioContext({ latencyHint: "interactive", sampleRate: this.sound.sampleRateHz });
+    if (!this.context) {
+      this.context = new AudioContext({ latencyHint: "interactive", sampleRate: this.sound.sampleRateHz });
+      this.outlet = this.context.createGain();
+      this.outlet.connect(this.context.destination);
+    }
     this.change({ playing: true });
     await this.context.resume();
     this.startedAt = this.context.currentTime + LEAD_S - this.phaseS;
@@ -163,7 +168,7 @@ export class Loop implements Playback {
       gain.connect(out);
       return source;
     });
-    out.connect(context.destination);
+    if (this.outlet) out.connect(this.outlet);
     return { sources, before, after, out };
   }
 

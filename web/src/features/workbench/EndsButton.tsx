@@ -26,9 +26,9 @@ export function EndsButton({ recording, onSet }: Props) {
     <>
       <Button
         size="small" variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}
-        title="Silence before the first word and after the last" sx={{ fontWeight: 500, whiteSpace: "nowrap" }}
+        title="Silence before the first word and after the last" sx={{ fontWeight: 500, whiteSpace: "nowrap", px: 2 }}
       >
-        Head {now.head.toFixed(1)} s, tail {now.tail.toFixed(1)} s
+        Ends {now.head.toFixed(1)} and {now.tail.toFixed(1)} s
       </Button>
       <Popover
         anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: "bottom", horizontal: "right" }}

@@ -16,7 +16,7 @@ import { LevelPicture } from "./LevelPicture";
 import { useWidth } from "./useWidth";
 
 const HEAD = 54;
-const PICTURE = 166;
+const PICTURE = 142;
 
 interface Props {
   steps: Step[];

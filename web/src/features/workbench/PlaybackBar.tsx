@@ -90,14 +90,15 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
         </Typography>
       )}
       <Box sx={{ flex: 1 }} />
-      {children}
+      <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap" }}>{children}
       <Button
         size="small" variant="text" title="Change between levels in dB, linear levels, and spectrogram"
         onClick={() => onLook(LOOKS[(LOOKS.indexOf(look) + 1) % LOOKS.length] ?? "dB")}
-        sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted }}
+        sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted, px: 2 }}
       >
         Look&nbsp;<b style={{ color: colours.ink }}>{look}</b>
       </Button>
+      </Box>
     </Box>
   );
 }

@@ -6,6 +6,8 @@ import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
+import visuallyHidden from "@mui/utils/visuallyHidden";
+
 import type { Setting, SettingRecord } from "../../api/types";
 import { formatHz, formatNumber } from "../../pictures/figures";
 import { CrossIcon, PlusIcon } from "../../pictures/icons";
@@ -53,7 +55,7 @@ export function RecordsField({ setting, value, onSet }: Props) {
                   {f.label}
                 </Typography>
               ))}
-              <th aria-label="Remove" />
+              <th><Box component="span" sx={visuallyHidden}>Remove</Box></th>
             </tr>
           </thead>
           <tbody>

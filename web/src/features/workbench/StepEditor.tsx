@@ -25,6 +25,8 @@ interface Props {
   at: number | null;
   onSet: (params: Params, gesture?: string) => void;
   onRemove: () => void;
+  /** Level of the voice that arrives, as far as it is known. */
+  voiceDbfs: number | null;
   /** Hear other settings for a moment; null ends it. */
   onTry: (params: Params | null) => void;
 }
@@ -40,8 +42,9 @@ const SELDOM: Record<string, readonly string[]> = {
 const IN_PICTURE: Record<string, readonly string[]> = { noise_reduction: ["depth_curve"], eq: ["bands"] };
 /** Steps that turn the level over time; their work is drawn beside. */
 const WORKERS = ["compressor", "gate", "de_esser", "limiter", "saturation"];
-const EQ_HEIGHT = 300;
-const HEIGHT = 226;
+const EQ_HEIGHT = 276;
+const HEIGHT = 204;
+const WIDE_HEIGHT = 250;
 
 /** Settings of the chosen step, its picture, and what it does here. */
 export function StepEditor(props: Props) {
@@ -60,13 +63,13 @@ export function StepEditor(props: Props) {
   );
 }
 
-function Head({ step, type, onSet, children }: Pick<Props, "step" | "type" | "onSet"> & { children?: ReactNode }) {
+function Head({ step, type, onSet, words, children }: Pick<Props, "step" | "type" | "onSet"> & { words?: string | undefined; children?: ReactNode }) {
   const { colours } = useTheme();
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 3, mb: 1 }}>
       <Typography variant="h2">{type.label}</Typography>
-      <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }} noWrap>
-        {type.summary}
+      <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }} noWrap title={words}>
+        {words ?? type.summary}
       </Typography>
       {children}
       <Box sx={{ width: 22, height: 4, borderRadius: 2, backgroundColor: colours.usual, flexShrink: 0 }} />
@@ -78,6 +81,9 @@ function Head({ step, type, onSet, children }: Pick<Props, "step" | "type" | "on
 
 function PlainEditor({ width, ...props }: Props & { width: number }) {
   const { step, type, picture, onSet } = props;
+  const following = step.params.follow_voice === true;
+  const set = (name: string, value: SettingValue, gesture?: string) =>
+    onSet(name === "follow_voice" ? followed(step.params, value === true, props.voiceDbfs) : { [name]: value }, gesture);
   const [more, setMore] = useState(false);
   const seldom = SELDOM[step.type] ?? [];
   const shown = type.settings.filter((s) => !(IN_PICTURE[step.type] ?? []).includes(s.name) && (more || !seldom.includes(s.name)));
@@ -85,7 +91,7 @@ function PlainEditor({ width, ...props }: Props & { width: number }) {
   const pictureWidth = wide ? Math.round(width * 0.46) : Math.round(width * 0.29);
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6, rowGap: 3 }}>
-      <Box sx={{ flex: wide ? "1 1 260px" : "1 1 420px", minWidth: 0 }}>
+      <Box sx={{ flex: "1 1 420px", minWidth: 0 }}>
         <Head step={step} type={type} onSet={onSet}>
           {seldom.length > 0 && (
             <Button size="small" variant="text" aria-expanded={more} onClick={() => setMore(!more)}>
@@ -93,27 +99,44 @@ function PlainEditor({ width, ...props }: Props & { width: number }) {
             </Button>
           )}
         </Head>
+        <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6 }}>
+        <Box sx={{ flex: "1 1 200px", minWidth: 0 }}>
         {step.type === "multiband" ? (
           <MultibandSettings type={type} params={step.params} onSet={onSet} />
         ) : (
           <Box sx={{ display: "grid", gridTemplateColumns: wide ? "repeat(auto-fill, minmax(150px, 1fr))" : "repeat(auto-fill, minmax(210px, 1fr))", columnGap: 6 }}>
             {shown.map((setting) => (
-              <AnyField key={setting.name} setting={setting} value={step.params[setting.name] ?? ""} onSet={(value, gesture) => onSet({ [setting.name]: value }, gesture)} />
+              <AnyField
+                key={setting.name} setting={following && setting.usual_following ? { ...setting, usual: setting.usual_following } : setting}
+                value={step.params[setting.name] ?? ""} onSet={(value, gesture) => set(setting.name, value, gesture)}
+              />
             ))}
           </Box>
         )}
-      </Box>
+        </Box>
       {picture && (
         <Box sx={{ width: pictureWidth, flexShrink: 0 }}>
           <StepPictureView
             step={step} label={type.label} picture={picture} point={props.point as LivePoint | undefined}
-            width={pictureWidth} height={HEIGHT} at={props.at} onSet={onSet}
+            width={pictureWidth} height={wide ? WIDE_HEIGHT : HEIGHT} at={props.at} onSet={onSet}
           />
         </Box>
       )}
+        </Box>
+      </Box>
       <DoesHere {...props} />
     </Box>
   );
+}
+
+/** Follows the voice from now on, or no more; thresholds stay where they are on this recording. */
+export function followed(params: Params, follows: boolean, voiceDbfs: number | null): Params {
+  const byDb = voiceDbfs === null ? 0 : follows ? -voiceDbfs : voiceDbfs;
+  const moved = ["threshold_db", "quiet_guard_db"].flatMap((name) => {
+    const value = params[name];
+    return typeof value === "number" ? [[name, Math.round(Math.min(name === "quiet_guard_db" ? 0 : 30, value + byDb) * 2) / 2] as const] : [];
+  });
+  return { follow_voice: follows, ...Object.fromEntries(moved) };
 }
 
 function AnyField({ setting, value, onSet }: { setting: Setting; value: SettingValue; onSet: (value: SettingValue, gesture?: string) => void }) {
@@ -134,7 +157,7 @@ function EqEditor({ width, ...props }: Props & { width: number }) {
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6, rowGap: 2 }}>
       <Box sx={{ width: pictureWidth }}>
-        <Head step={step} type={type} onSet={onSet} />
+        <Head step={step} type={type} onSet={onSet} words={props.sentence} />
         {picture && (
           <EqPicture picture={picture} bands={bands} width={pictureWidth} height={EQ_HEIGHT} chosen={chosen} onChoose={setChosen} onSet={set} />
         )}

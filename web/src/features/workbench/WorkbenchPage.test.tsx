@@ -102,7 +102,7 @@ describe("the workbench", () => {
     const moments = { phrases: [{ start_s: 0.5, end_s: 28, level_dbfs: -30 }], thumps_s: [], noises_s: [] };
     const measures = { ...recording().measures, duration_s: 30, moments };
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ measures }) });
-    await userEvent.click(await screen.findByRole("button", { name: "Head 0.5 s, tail 2.0 s" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Ends 0.5 and 2.0 s" }));
     const head = screen.getByLabelText("Head, s");
     await userEvent.clear(head);
     await userEvent.type(head, "1");

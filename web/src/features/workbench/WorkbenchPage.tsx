@@ -181,6 +181,7 @@ function Workbench({ recording }: { recording: Recording }) {
     onWhole: () => setView({ startS: 0, endS: durationS }),
     onMove: (lengths) => setView((shown) => moved(shown, lengths * (shown.endS - shown.startS), durationS)),
   });
+  const levels = levelsAlong(recording, result, steps, live);
   const chosenType = types.find((t) => t.type === chosenStep?.type);
   const points = live.tail?.points.length === steps.length ? live.tail.points : [];
   const chainFindings = (points.length > 0 ? live.tail?.advice : null) ?? [];
@@ -247,7 +248,7 @@ function Workbench({ recording }: { recording: Recording }) {
       >
         <EndsButton recording={recording} onSet={makeEnds} />
         <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
-        <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0 }}>
+        <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
           {folded ? "Unfold" : "Fold"}
         </Button>
         <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along. The grips on the axis move the passage." />
@@ -258,7 +259,7 @@ function Workbench({ recording }: { recording: Recording }) {
       />
       {types.length > 0 && (
         <LevelPath
-          steps={steps} types={types} levels={levelsAlong(recording, result, steps, live)} chosen={chosen}
+          steps={steps} types={types} levels={levels} chosen={chosen}
           source={`${(recording.sample_rate_hz / 1000).toString()} kHz, ${recording.channels === 1 ? "mono" : "stereo"}`}
           did={steps.map((step, i) => didHere(step, points[i]?.report))}
           findings={steps.map((_, i) => openFindings.filter((f) => f.at_step === i).length)}
@@ -285,6 +286,7 @@ function Workbench({ recording }: { recording: Recording }) {
           onSet={(params, gesture) => act({ kind: "set", at: chosen, params, ...(gesture !== undefined && { gesture }) })}
           onRemove={() => act({ kind: "remove", at: chosen })}
           onTry={(params) => bench.tryOut(params)}
+          voiceDbfs={levels[chosen]?.voice_level_dbfs ?? null}
         />
       )}
       <SaveRecipeDialog

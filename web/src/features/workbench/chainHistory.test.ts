@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 
 import type { Step } from "../../api/types";
+import { keepHistory, keptHistory } from "./historyStore";
 import { commonSteps, emptyHistory, historyAfter, sameSteps, type Act, type History } from "./chainHistory";
 
 const step = (type: string, params = {}): Step => ({ type, enabled: true, params });
@@ -52,5 +53,34 @@ describe("chain history", () => {
   test("chains compare by their settings, whatever the order of keys", () => {
     expect(sameSteps([step("a", { x: 1, y: 2 })], [step("a", { y: 2, x: 1 })])).toBe(true);
     expect(commonSteps(start.steps, [step("a"), step("b", { x: 1 }), step("c")])).toBe(1);
+  });
+});
+
+describe("gestures and reloads", () => {
+  const start: History = { ...emptyHistory, steps: [{ type: "gain", enabled: true, params: { gain_db: 0 } }] };
+  const set = (history: History, gain_db: number, gesture?: string) =>
+    historyAfter(history, { kind: "set", at: 0, params: { gain_db }, ...(gesture && { gesture }) });
+
+  test("all of a drag is one step of undo", () => {
+    const dragged = [1, 2, 3].reduce((history, db) => set(history, db, "drag 1"), start);
+    expect(dragged.past).toHaveLength(1);
+    const again = set(dragged, 4, "drag 2");
+    expect(again.past).toHaveLength(2);
+    expect(historyAfter(historyAfter(again, { kind: "undo" }), { kind: "undo" }).steps).toEqual(start.steps);
+    expect(set(historyAfter(again, { kind: "undo" }), 5, "drag 2").past).toHaveLength(2);
+  });
+
+  test("duplicates a step behind itself", () => {
+    expect(historyAfter(start, { kind: "duplicate", at: 0 }).steps).toHaveLength(2);
+  });
+
+  test("is kept in the browser for the same work only", () => {
+    const history = set(start, 6);
+    keepHistory("r", history);
+    expect(keptHistory("r", history).past).toEqual(history.past);
+    expect(keptHistory("r", start).past).toEqual([]);
+    expect(keptHistory("other", history).past).toEqual([]);
+    localStorage.setItem("zesty-history-r", "{");
+    expect(keptHistory("r", history).past).toEqual([]);
   });
 });

@@ -3,7 +3,7 @@
 export const HEAD_LEFT = 84;
 export const AXIS_RIGHT = 30;
 export const LEAST_COLUMN = 96;
-export const LOWEST_DB = -84;
+export const LOWEST_DB = -78;
 
 export interface Geometry {
   columnWidth: number;

@@ -52,7 +52,7 @@ export function didHere(step: Step, report: Record<string, unknown> | undefined)
   const room = figure("room_tone_change_db");
   if (step.type === "noise_reduction") return room === null ? null : `room ${formatChange(room)} dB`;
   if (step.type === "limiter") return most === null ? null : most < 0.05 ? "not needed" : `${formatChange(-most)} dB at most`;
-  if (typical !== null && most !== null) return `${formatChange(-typical)} dB, most ${formatChange(-most)}`;
+  if (typical !== null && most !== null) return `${formatChange(-typical)} to ${formatChange(-most)} dB`;
   if (gain !== null && step.type !== "gain") return `${formatChange(gain)} dB`;
   return null;
 }

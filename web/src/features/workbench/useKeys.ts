@@ -43,10 +43,15 @@ export const KEYS: readonly [string, string][] = [
   ["?", "show or hide these keys"],
 ];
 
+/** What takes every key, and what takes those that press or move it. */
+const TYPED = "input:not([type=checkbox]):not([type=range]), textarea, select, [role=menu], [role=combobox], [role=dialog]";
+const PRESSED = "input, button, a, [role=slider]";
+const OF_PRESSED = [" ", "Enter", "ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "+", "-", "="];
+
 /** Whether a key belongs to the element that has the focus. */
-function isTyping(target: EventTarget | null): boolean {
-  if (!(target instanceof HTMLElement)) return false;
-  return target.closest("input, textarea, select, button, a, [role=slider], [role=menu], [role=combobox], [role=dialog]") !== null;
+function isTaken(target: EventTarget | null, key: string): boolean {
+  if (!(target instanceof Element)) return false;
+  return target.closest(TYPED) !== null || (OF_PRESSED.includes(key) && target.closest(PRESSED) !== null);
 }
 
 /** Keys of the workbench, as in `KEYS`. */
@@ -84,7 +89,7 @@ export function useKeys(acts: Acts) {
         else now.current.onUndo();
         return;
       }
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (isTaken(event.target, event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "ArrowLeft") onArrow(event, -1);
       else if (event.key === "ArrowRight") onArrow(event, 1);
       else if (event.key.toLowerCase() === "b" && !event.repeat) {

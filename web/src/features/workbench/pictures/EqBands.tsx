@@ -9,6 +9,7 @@ import type { Setting, SettingRecord, StepPicture } from "../../../api/types";
 import { formatChange, formatHz } from "../../../pictures/figures";
 import { CrossIcon, PlusIcon } from "../../../pictures/icons";
 import { inputStyle, TypedNumber } from "../RecordsField";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { asBand, BAND_WORDS, cutAt, hasGain, hasSlope, type Band } from "./bands";
 
 interface Props {
@@ -46,7 +47,7 @@ export function EqBands({ setting, bands, standsOut, chosen, onChoose, onSet, on
       <Box component="table" aria-label="Bands" sx={{ width: "100%", borderCollapse: "collapse", "& td, & th": { py: 0.25, px: 0.5, textAlign: "left", fontWeight: 400 }, "& tbody tr": { borderTop: `1px solid ${colours.rule}` } }}>
         <thead>
           <Typography component="tr" variant="caption" color="textSecondary">
-            <th>Kind</th><th>Frequency</th><th>Gain, dB</th><th>Q</th><th>On</th><th aria-label="Remove" />
+            <th>Kind</th><th>Frequency</th><th>Gain, dB</th><th>Q</th><th>On</th><th><Box component="span" sx={visuallyHidden}>Remove</Box></th>
           </Typography>
         </thead>
         <tbody>
@@ -54,13 +55,13 @@ export function EqBands({ setting, bands, standsOut, chosen, onChoose, onSet, on
             <Box component="tr" key={row} onFocus={() => onChoose(row)} sx={{ backgroundColor: chosen === row ? colours.pith : "transparent" }}>
               <td>
                 <select
-                  aria-label={`Kind, row ${row + 1}`} value={band.type} style={{ ...inputStyle(colours.inputBorder, colours.card, colours.ink), width: 92 }}
+                  aria-label={`Kind, row ${row + 1}`} value={band.type} style={{ ...inputStyle(colours.inputBorder, colours.card, colours.ink), width: 100 }}
                   onChange={(event) => change(row, { type: event.target.value })}
                 >
                   {Object.entries(BAND_WORDS).map(([type, word]) => <option key={type} value={type}>{word}</option>)}
                 </select>
               </td>
-              <td>{number(band, row, "freq_hz", 70)}</td>
+              <td>{number(band, row, "freq_hz", 66)}</td>
               {hasSlope(band.type) ? (
                 <td colSpan={2}>
                   <select

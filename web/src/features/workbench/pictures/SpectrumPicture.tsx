@@ -20,7 +20,7 @@ interface Props {
 /** Spectra into a step and out of it, over log frequency. */
 export function SpectrumPicture({ picture, width, height, words, live = false, children }: Props) {
   const { colours } = useTheme();
-  const { freqs_hz: freqs, before, after, tone_before: room } = picture.spectrum;
+  const { freqs_hz: freqs, before, after, tone_before: room, tone_after: left } = picture.spectrum;
   const range = spectrumRange(before, after);
   const bottom = height - MARGINS.bottom;
   const x = logarithmic([LOWEST_HZ, HIGHEST_HZ], [MARGINS.left, width - MARGINS.right]);
@@ -36,6 +36,7 @@ export function SpectrumPicture({ picture, width, height, words, live = false, c
         <path d={areaPath(freqs, before, x, y, bottom)} fill={colours.before} opacity={0.13} />
         <path d={linePath(freqs, before, x, y)} fill="none" stroke={colours.before} strokeWidth={1.3} strokeDasharray="4 3" />
         {room && <path d={linePath(freqs, room, x, y)} fill="none" stroke={colours.room} strokeWidth={1.5} strokeDasharray="1 4" strokeLinecap="round" />}
+        {left && <path d={linePath(freqs, left, x, y)} fill="none" stroke={colours.room} strokeWidth={1.2} />}
         <path d={linePath(freqs, after, x, y)} fill="none" stroke={colours.after} strokeWidth={1.5} />
       </g>
       {children?.(x, bottom)}
@@ -59,7 +60,8 @@ export function SpectrumLegend({ label, room, curve }: { label: string; room?: b
       {curve && line(colours.ink, undefined, curve, 2.4)}
       {line(colours.before, "4 3", `Into ${label}`)}
       {line(colours.after, undefined, `Out of ${label}`)}
-      {room && line(colours.room, "1 3", "Room tone")}
+      {room && line(colours.room, "1 3", "Room tone in")}
+      {room && line(colours.room, undefined, "and out", 1.2)}
     </div>
   );
 }
