@@ -19,6 +19,7 @@ import soundfile
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
+from bench.browser import request_to_audible_ms
 from bench.others import effects_library, loudness_library, media_library
 from bench.passages import passage_times_ms
 from bench.work import EIGHT, FIVE, RATE, ROOT, best, child, long_take, recipe, without_noise
@@ -137,7 +138,16 @@ def answers(folder: Path) -> list[Row]:
     measure = statistics.median(child("measure", short)[0] for _ in range(5))
     command = [sys.executable, "-m", "zesty_cli.main", "--help"]
     help_s = best(lambda: subprocess.run(command, capture_output=True, check=True), 5)
+    heard = request_to_audible_ms(folder) or {}
     return [
+        *(
+            (
+                f"{step} turned by key to its sound in the loop, median",
+                f"{wait:.0f} ms",
+                "in a browser",
+            )
+            for step, wait in heard.items()
+        ),
         ("passage of 10 s, whole chain, 95th percentile", f"{whole:.0f} ms", ""),
         ("passage of 10 s, compressor changed, 95th percentile", f"{late:.0f} ms", ""),
         ("`zesty measure`, 10 s", f"{measure:.2f} s", "start of the program included"),

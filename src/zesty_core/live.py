@@ -24,7 +24,14 @@ from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, joined
 from zesty_core.steps.base import Facts, Step, Survey, through
-from zesty_core.tone_in_chain import TonePiece, noise_at, noise_span, tone_after, tone_before
+from zesty_core.tone_in_chain import (
+    TonePiece,
+    noise_at,
+    noise_span,
+    shortened,
+    tone_after,
+    tone_before,
+)
 from zesty_core.units import db_to_factor, level_or_none, power_to_db
 
 #: What the loudness step looks at; it asks for everything only to know what comes out.
@@ -32,6 +39,8 @@ _FOR_LOUDNESS = frozenset({"peak", "loudness"})
 _LEVELS = LEVEL_PARTS | {"peak"}
 _MOVED = ("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs", "integrated_lufs", "voice_level_dbfs")
 _MOST_KEPT = 160
+#: So much room tone tells its level.
+_SAMPLE_S = 1.5
 _NEARLY_NOTHING = 1e-20
 
 
@@ -95,7 +104,7 @@ class Heard:
     def _points(self) -> Iterator[LivePoint]:
         live, walk = self._live, self._walk
         as_recorded = told = live.levels_as_recorded()
-        plain = tone = tone_after(live.tone, (), live.info)
+        plain = tone = tone_after(live.sample, (), live.info)
         first = live.measured(self.passage.before, f"{self.passage.span}", _LEVELS)
         for index, entry in enumerate(self._chain):
             stage = self.passage.stages.get(index)
@@ -124,6 +133,7 @@ class LiveChain:
             #: Of the whole recording as it came.
             self.measures: Measures = measure(source.blocks(), source.info)
         self.tone = tone_before(source, self.room_tone, self.measures.found_room_tone)
+        self.sample = [shortened(piece, source.info, _SAMPLE_S) for piece in self.tone[:1]]
         self.cache = PassageCache(most=_MOST_KEPT)
         self._kept_source = _KeptSource(source)
         self._last_missed: tuple[Anchor, Span, _Missed] | None = None
@@ -250,7 +260,11 @@ class _Walk:
         self._chain, self._missed = chain, missed
         self._before_key = f"{span}"
         self._before: Block | None = None
+        #: Room tone on its way: whole as far as steps learn from it, and a little of it for levels.
         self._tone: list[TonePiece] = live.tone
+        self._sample: list[TonePiece] = live.sample
+        learners = [i for i, e in enumerate(chain) if e.is_active and e.step.needs_room_tone]
+        self._last_learner = max(learners, default=-1)
         self._tone_key = ""
         self.settled = settled
         self.tones: dict[int, Block | None] = {}
@@ -272,8 +286,10 @@ class _Walk:
             if self._missed:
                 facts = self._missed.facts(self._chain, index, facts)
         self._tone_key += json.dumps([step.type, step.as_params(), facts])
-        self._tone = self._tone_through(step, facts)
-        self.tones[index] = tone_after(self._tone, (), self._info)
+        if index < self._last_learner:
+            self._tone = self._tone_through(self._tone, step, facts, "whole")
+        self._sample = self._tone_through(self._sample, step, facts, "sample")
+        self.tones[index] = tone_after(self._sample, (), self._info)
         return facts
 
     def _estimated(self, step: Step, arrived: Arrived) -> Facts:
@@ -320,8 +336,10 @@ class _Walk:
             true_extremes=tuple((a * factor, b * factor) for a, b in whole.true_extremes),
         )
 
-    def _tone_through(self, step: Step, facts: Facts) -> list[TonePiece]:
-        key = f"tone {self._tone_key}"
+    def _tone_through(
+        self, tone: list[TonePiece], step: Step, facts: Facts, name: str
+    ) -> list[TonePiece]:
+        key = f"tone, {name} {self._tone_key}"
         kept: list[TonePiece] | None = self._live.cache.get(key)
         if kept is None:
             kept = [
@@ -331,7 +349,7 @@ class _Walk:
                     ),
                     piece.lead,
                 )
-                for piece in self._tone
+                for piece in tone
             ]
             self._live.cache.keep(key, kept)
         return kept

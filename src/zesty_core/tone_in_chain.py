@@ -43,6 +43,12 @@ class TonePiece:
     lead: int
 
 
+def shortened(piece: TonePiece, info: SignalInfo, length_s: float) -> TonePiece:
+    """At most ``length_s`` of a piece, from its start."""
+    stop = piece.lead + round(length_s * info.sample_rate_hz)
+    return TonePiece(piece.sound[:, :stop], piece.lead)
+
+
 def tone_before(source: Source, given: RoomTone | None, found: Span | None) -> list[TonePiece]:
     """Room tone as recorded: the given one, else the one found; empty when there is none."""
     info = source.info

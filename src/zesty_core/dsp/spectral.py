@@ -12,6 +12,7 @@ import os
 from collections import deque
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
+from functools import lru_cache
 
 import numpy as np
 import scipy.fft
@@ -45,6 +46,7 @@ def _shared_pool() -> ThreadPoolExecutor:
     return _pool
 
 
+@lru_cache
 def window_samples(sample_rate_hz: int) -> int:
     """About 21 ms: a multiple of 8 that has only small prime factors."""
     wanted = _WINDOW_S * sample_rate_hz

@@ -48,6 +48,9 @@ def hear_passage(
     Raises :class:`BadInput` before anything is given.
     """
     session, chain = _prepared(recording, steps)
+    if session.settling != chain:
+        # What is being settled is out of date; its work must not hold up what is heard.
+        session.turn += 1
     with session.lock:
         session.learn_from_runs(recording)
         heard = session.live.hear(chain, span, session.settled_facts(chain), session.anchor)
@@ -65,7 +68,7 @@ def settle(recording: Recording, steps: object) -> list[dict[str, Any]]:
     if session.live.info.duration_s > SETTLED_UP_TO_S:
         raise BadInput(f"{recording.name}: is longer than {SETTLED_UP_TO_S:g} s; run the chain")
     session.turn += 1
-    mine = session.turn
+    mine, session.settling = session.turn, chain
     try:
         result = run_chain(
             source_of(recording),

@@ -32,6 +32,7 @@ class Session:
     lock: threading.Lock = field(default_factory=threading.Lock)
     #: Counts requests to settle; an older one stops when a newer one comes.
     turn: int = 0
+    settling: Chain | None = None
     #: What was settled last.
     anchor: Anchor | None = None
     _facts: OrderedDict[str, Facts] = field(default_factory=OrderedDict)
@@ -58,9 +59,9 @@ class Session:
     def learn_from_runs(self, recording: Recording) -> None:
         """Take over what finished runs of the same sound have settled."""
         done = recording.runs.filter(state=JobState.DONE, engine_version=ENGINE_VERSION)
-        for run in reversed(done.order_by("-created_at")[:3]):
-            if str(run.pk) in self._runs_seen:
-                continue
+        newest = done.order_by("-created_at").values_list("pk", flat=True)[:3]
+        unseen = [key for key in newest if str(key) not in self._runs_seen]
+        for run in done.filter(pk__in=unseen).order_by("created_at") if unseen else ():
             self._runs_seen.add(str(run.pk))
             facts = _facts_of(run, recording)
             if facts:

@@ -81,7 +81,9 @@ export function makeTheme(mode: "light" | "dark"): Theme {
       MuiMenu: {
         styleOverrides: { paper: { borderRadius: 12, border: `1px solid ${c.rule}` } },
       },
+      // A tooltip must not lie between the pointer and what is below it.
       MuiTooltip: {
+        defaultProps: { disableInteractive: true, enterDelay: 600 },
         styleOverrides: {
           tooltip: { fontSize: 12, backgroundColor: c.ink, color: c.onInk, maxWidth: 280 },
         },

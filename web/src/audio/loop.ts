@@ -4,7 +4,7 @@
  */
 
 import { noEdits, toLeft, toOriginal, type Shifts } from "./cutTimes";
-import { sideGains, type Playback, type PlayerState, type Side } from "./player";
+import { sideGains, Telling, type Playback, type Side } from "./playback";
 
 /** Channels of the same stretch before and after. */
 export interface LoopSound {
@@ -30,7 +30,7 @@ interface Voice {
 export const phaseOf = (sinceS: number, lengthS: number) =>
   lengthS > 0 ? ((sinceS % lengthS) + lengthS) % lengthS : 0;
 
-export class Loop implements Playback {
+export class Loop extends Telling implements Playback {
   private context: AudioContext | null = null;
   private outlet: GainNode | null = null;
   private sound: LoopSound | null = null;
@@ -41,15 +41,6 @@ export class Loop implements Playback {
   private phaseS = 0;
   private edits: Shifts = noEdits;
   private ticking: ReturnType<typeof setInterval> | null = null;
-  private readonly listeners = new Set<() => void>();
-  private state: PlayerState = { playing: false, timeS: 0, side: "after", matched: false, fault: null };
-
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
-
-  readonly snapshot = (): PlayerState => this.state;
 
   get lengthS(): number {
     const { sound } = this;
@@ -197,10 +188,5 @@ export class Loop implements Playback {
 
   private tell(): void {
     this.change({ timeS: this.timeNowS });
-  }
-
-  private change(part: Partial<PlayerState>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.listeners) listener();
   }
 }

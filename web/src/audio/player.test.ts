@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 
-import { sideGains } from "./player";
+import { sideGains } from "./playback";
 
 const half = 10 ** (-6 / 20);
 

@@ -4,29 +4,7 @@
  */
 
 import { noEdits, pastCuts, toLeft, toOriginal, type Shifts } from "./cutTimes";
-
-export type Side = "before" | "after" | "removed";
-
-export interface PlayerState {
-  playing: boolean;
-  timeS: number;
-  side: Side;
-  matched: boolean;
-  fault: string | null;
-}
-
-/** What plays before and after: a file, or a looping passage. */
-export interface Playback {
-  readonly subscribe: (listener: () => void) => () => void;
-  readonly snapshot: () => PlayerState;
-  /** Position in the recording now. */
-  readonly timeNowS: number;
-  toggle(): void;
-  pause(): void;
-  seek(timeS: number): void;
-  choose(side: Side): void;
-  match(matched: boolean): void;
-}
+import { sideGains, Telling, type Playback, type Side } from "./playback";
 
 export interface Sound {
   url: string;
@@ -43,24 +21,7 @@ export interface Sound {
 
 const FADE_S = 0.01;
 
-const factor = (db: number) => 10 ** (db / 20);
-
-/** Gains of the two sides: what is heard is `before * b + after * a`. */
-export function sideGains(
-  side: Side,
-  matched: boolean,
-  louderDb: number | null,
-): { before: number; after: number } {
-  // The louder side comes down to the softer one; turning up could clip.
-  const difference = matched && louderDb !== null ? louderDb : 0;
-  const before = difference < 0 ? factor(difference) : 1;
-  const after = difference > 0 ? factor(-difference) : 1;
-  if (side === "before") return { before, after: 0 };
-  if (side === "after") return { before: 0, after };
-  return { before: -before, after };
-}
-
-export class Player implements Playback {
+export class Player extends Telling implements Playback {
   private readonly element = new Audio();
   private context: AudioContext | null = null;
   private splitter: ChannelSplitterNode | null = null;
@@ -70,12 +31,9 @@ export class Player implements Playback {
   /** Whether a fault has been tried to mend since anything was heard. */
   private tried = false;
   private untilS: number | null = null;
-  private readonly listeners = new Set<() => void>();
-  private state: PlayerState = {
-    playing: false, timeS: 0, side: "after", matched: false, fault: null,
-  };
 
   constructor() {
+    super();
     this.element.preload = "auto";
     const tell = () => {
       this.tried = false;
@@ -90,13 +48,6 @@ export class Player implements Playback {
     this.element.addEventListener("ended", () => this.change({ playing: false }));
     this.element.addEventListener("error", () => this.recover());
   }
-
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
-
-  readonly snapshot = (): PlayerState => this.state;
 
   /** Exact position in the recording now, for drawing between the browser's own time events. */
   get timeNowS(): number {
@@ -244,10 +195,5 @@ export class Player implements Playback {
         gain.linearRampToValueAtTime(wanted[key], now + FADE_S);
       }
     }
-  }
-
-  private change(part: Partial<PlayerState>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.listeners) listener();
   }
 }

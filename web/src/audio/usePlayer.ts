@@ -1,12 +1,13 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 
 import { Loop } from "./loop";
-import { Player, type PlayerState, type Sound } from "./player";
+import type { Controls, Playback } from "./playback";
+import { Player, type Sound } from "./player";
 
 /** A player for as long as the page shows it. */
-export function usePlayer(sound: Sound | null): { player: Player; state: PlayerState } {
+export function usePlayer(sound: Sound | null): { player: Player; state: Controls } {
   const [player] = useState(() => new Player());
-  const state = useSyncExternalStore(player.subscribe, player.snapshot);
+  const state = useSyncExternalStore(player.subscribe, player.controls);
   const { url, channels, hasAfter, louderDb, edits, isEdited } = sound ?? {};
   useEffect(() => {
     if (url !== undefined && channels !== undefined) {
@@ -20,9 +21,14 @@ export function usePlayer(sound: Sound | null): { player: Player; state: PlayerS
 }
 
 /** A passage's loop for as long as the page shows it. */
-export function useLoop(): { loop: Loop; state: PlayerState } {
+export function useLoop(): { loop: Loop; state: Controls } {
   const [loop] = useState(() => new Loop());
-  const state = useSyncExternalStore(loop.subscribe, loop.snapshot);
+  const state = useSyncExternalStore(loop.subscribe, loop.controls);
   useEffect(() => () => loop.close(), [loop]);
   return { loop, state };
+}
+
+/** Position in the recording, told a few times a second while it plays. */
+export function useTimeS(playback: Playback): number {
+  return useSyncExternalStore(playback.subscribe, () => playback.snapshot().timeS);
 }

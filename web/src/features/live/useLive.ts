@@ -28,7 +28,7 @@ export interface Live {
 }
 
 /** After so long without a change, what was estimated is settled on the whole recording. */
-const SETTLE_MS = 900;
+const SETTLE_MS = 2500;
 
 const nothing: Live = { head: null, tail: null, steps: [], fault: null };
 

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef } from "react";
 
 import type { Overview } from "../../api/types";
 import { keptStretches, noEdits, toLeft, type Cut, type Edits } from "../../audio/cutTimes";
-import type { Playback } from "../../audio/player";
+import type { Playback } from "../../audio/playback";
 import { formatTime } from "../../pictures/figures";
 import { spectrogramPixels } from "../../pictures/spectrogram";
 import { sharpContext } from "../../pictures/waveform";

@@ -7,7 +7,7 @@ import { useEffect, useRef } from "react";
 
 import type { Overview } from "../../api/types";
 import { toLeft, type Cut, type Shifts } from "../../audio/cutTimes";
-import type { Playback } from "../../audio/player";
+import type { Playback } from "../../audio/playback";
 import { formatDb, formatHz, formatTime } from "../../pictures/figures";
 import { UndoIcon } from "../../pictures/icons";
 import { placeOf } from "../../pictures/spectrogram";

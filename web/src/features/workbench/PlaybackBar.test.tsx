@@ -3,18 +3,20 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, test, vi } from "vitest";
 
 import { noEdits } from "../../audio/cutTimes";
-import type { Player, PlayerState } from "../../audio/player";
+import type { PlayerState } from "../../audio/playback";
+import type { Player } from "../../audio/player";
 import { show } from "../../testing";
 import { PlaybackBar } from "./PlaybackBar";
 
 const still: PlayerState = { playing: false, timeS: 15.9, side: "after", matched: false, fault: null };
 
 function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: number | null = 15.2, edits = noEdits) {
-  const player = { toggle: vi.fn(), choose: vi.fn(), match: vi.fn() };
+  const shown = { ...still, ...state };
+  const player = { toggle: vi.fn(), choose: vi.fn(), match: vi.fn(), subscribe: () => vi.fn(), snapshot: () => shown };
   const [onLook, onLoop] = [vi.fn(), vi.fn()];
   show(
     <PlaybackBar
-      player={player as unknown as Player} state={{ ...still, ...state }} edits={edits} durationS={34} hasAfter={hasAfter} looping={false} onLoop={onLoop}
+      player={player as unknown as Player} state={shown} edits={edits} durationS={34} hasAfter={hasAfter} looping={false} onLoop={onLoop}
       louderDb={louderDb} look="dB" onLook={onLook}
     >
       <span />

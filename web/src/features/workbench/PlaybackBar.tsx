@@ -8,14 +8,15 @@ import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 import { cutAwayS, toLeft, type Edits } from "../../audio/cutTimes";
-import type { Playback, PlayerState } from "../../audio/player";
+import type { Controls, Playback } from "../../audio/playback";
+import { useTimeS } from "../../audio/usePlayer";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
 import type { Look } from "./drawSide";
 
 interface Props {
   player: Playback;
-  state: PlayerState;
+  state: Controls;
   durationS: number;
   edits: Edits;
   hasAfter: boolean;
@@ -73,7 +74,7 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
       >
         {state.playing ? <PauseIcon size={18} /> : <PlayIcon size={18} />}
       </IconButton>
-      <Clock timeS={state.timeS} durationS={durationS} edits={edits} />
+      <Clock player={player} durationS={durationS} edits={edits} />
       <Box sx={{ display: "flex", border: `1px solid ${colours.rule}`, borderRadius: 5, p: "2px" }}>
         {side("before", "Before", colours.beforeText)}
         {side("after", "After", colours.afterText)}
@@ -104,8 +105,9 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
 }
 
 /** Where playing is; where something is cut or added, times can be those of the recording or of what is left. */
-function Clock({ timeS, durationS, edits }: { timeS: number; durationS: number; edits: Edits }) {
+function Clock({ player, durationS, edits }: { player: Playback; durationS: number; edits: Edits }) {
   const { colours } = useTheme();
+  const timeS = useTimeS(player);
   const [withCuts, setWithCuts] = useState(true);
   const leftS = edits.pad_start_s + durationS - cutAwayS(edits.cuts) + edits.pad_end_s;
   const isEdited = leftS !== durationS;

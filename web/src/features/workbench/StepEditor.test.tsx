@@ -25,7 +25,7 @@ function showEditor(type: string, params: Params, settings: object[], report: Re
   const acts = { onSet: vi.fn(), onRemove: vi.fn(), onTry: vi.fn() };
   const step: Step = { type, enabled: true, params };
   const declared = { type, label: type, summary: "does things", settings } as unknown as StepType;
-  show(<StepEditor step={step} type={declared} sentence="Does this." point={{ report }} picture={picture} at={0.5} voiceDbfs={-20} {...acts} />);
+  show(<StepEditor step={step} type={declared} sentence="Does this." point={{ report }} picture={picture} at={null} voiceDbfs={-20} {...acts} />);
   return acts;
 }
 
@@ -47,13 +47,13 @@ describe("the editor of a step", () => {
     ["de_esser", { low_hz: 5000, high_hz: 9000 }, {}, /works from 5 kHz to 9 kHz/],
     ["ambience", { mix: 0.1 }, {}, /rings on for 0.02 s/],
   ])("shows %s at work, in words too", (type, params, report, words) => {
-    showEditor(type, params as unknown as Params, [], report);
+    showEditor(type, params, [], report);
     expect(screen.getByLabelText(words)).toBeInTheDocument();
     expect(screen.getByText("Does this.")).toBeInTheDocument();
   });
 
   it("moves an EQ band by keys and drags it in one gesture", async () => {
-    const { onSet } = showEditor("eq", { bands: [bell] } as unknown as Params, [setting("bands", "Bands", { kind: "records", record: bandFields })]);
+    const { onSet } = showEditor("eq", { bands: [bell] }, [setting("bands", "Bands", { kind: "records", record: bandFields })]);
     const handle = screen.getByRole("slider", { name: "Bell, band 1" });
     handle.focus();
     await userEvent.keyboard("{ArrowUp}");
@@ -72,7 +72,7 @@ describe("the editor of a step", () => {
   });
 
   it("hunts, and offers what stands out to hear and to cut", async () => {
-    const { onSet, onTry } = showEditor("eq", { bands: [bell] } as unknown as Params, [setting("bands", "Bands", { kind: "records", record: bandFields })]);
+    const { onSet, onTry } = showEditor("eq", { bands: [bell] }, [setting("bands", "Bands", { kind: "records", record: bandFields })]);
     const handle = screen.getByRole("slider", { name: "Bell, band 1" });
     fireEvent.keyDown(handle, { key: "h" });
     expect(onSet).toHaveBeenLastCalledWith({ bands: [{ ...bell, gain_db: 10, q: 8 }] }, expect.any(String));
@@ -87,7 +87,7 @@ describe("the editor of a step", () => {
   });
 
   it("draws the depth of noise reduction", async () => {
-    const { onSet } = showEditor("noise_reduction", { depth_db: 12, depth_curve: [] } as unknown as Params, []);
+    const { onSet } = showEditor("noise_reduction", { depth_db: 12, depth_curve: [] }, []);
     screen.getByRole("slider", { name: "Depth at 1 kHz" }).focus();
     await userEvent.keyboard("{ArrowDown}");
     const [{ depth_curve }] = onSet.mock.calls[0] as [{ depth_curve: { freq_hz: number; depth_db: number }[] }];
@@ -98,7 +98,7 @@ describe("the editor of a step", () => {
   it("hides what is seldom turned, and keeps thresholds in place when it begins to follow", async () => {
     const settings = [setting("ratio", "Ratio"), setting("mix", "Mix"), setting("follow_voice", "Follow the voice", { kind: "switch" })];
     const params = { ratio: 2, mix: 1, follow_voice: false, threshold_db: -18, quiet_guard_db: -40 };
-    const { onSet } = showEditor("compressor", params as unknown as Params, settings);
+    const { onSet } = showEditor("compressor", params, settings);
     expect(screen.queryByLabelText("Mix", { exact: true })).toBeNull();
     await userEvent.click(screen.getByRole("button", { name: "More settings" }));
     expect(screen.getByLabelText("Mix", { exact: true })).toBeInTheDocument();

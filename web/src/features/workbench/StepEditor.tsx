@@ -7,7 +7,7 @@ import { useState, type ReactNode } from "react";
 import type { LivePoint, Params, Setting, SettingRecord, SettingValue, Step, StepPicture, StepType } from "../../api/types";
 import { CautionIcon } from "../../pictures/icons";
 import { MultibandSettings } from "./MultibandSettings";
-import { asBand, asRecord, EqBands, EqPicture, StepPictureView, WorkPicture, type Band } from "./pictures";
+import { asBand, asRecord, EqBands, EqPicture, StepPictureView, WorkPicture, type Band, type LoopPlace } from "./pictures";
 import { RecordsField } from "./RecordsField";
 import { SavedSettingsMenu } from "./SavedSettingsMenu";
 import { SettingField } from "./SettingField";
@@ -21,8 +21,7 @@ interface Props {
   /** What the step did; of the passage, or of the whole where that is known. */
   point: Pick<LivePoint, "report"> | undefined;
   picture: StepPicture | null;
-  /** Where the loop is in the passage, 0 to 1. */
-  at: number | null;
+  at: LoopPlace | null;
   onSet: (params: Params, gesture?: string) => void;
   onRemove: () => void;
   /** Level of the voice that arrives, as far as it is known. */

@@ -8,7 +8,7 @@ import { Link, useParams } from "react-router";
 
 import type { Finding, Levels, Params, Recording, Run, Step } from "../../api/types";
 import { noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
-import type { Playback } from "../../audio/player";
+import type { Playback } from "../../audio/playback";
 import { usePlayer } from "../../audio/usePlayer";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
 import { useRecordingOverview } from "../recordings";

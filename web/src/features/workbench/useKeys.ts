@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 
-import type { Playback, PlayerState } from "../../audio/player";
+import type { Playback, Side } from "../../audio/playback";
 
 interface Acts {
   player: Playback;
@@ -61,7 +61,7 @@ export function useKeys(acts: Acts) {
     now.current = acts;
   });
   useEffect(() => {
-    let held: PlayerState["side"] | null = null;
+    let held: Side | null = null;
     const plain: Record<string, () => void> = {
       " ": () => now.current.player.toggle(),
       l: () => now.current.onLoop(),

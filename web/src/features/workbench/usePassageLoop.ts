@@ -45,12 +45,11 @@ export function usePassageLoop(recording: Recording, player: Player, steps: Step
   };
   const { head, tail } = live;
   const louderDb = head?.before_lufs != null && head.after_lufs != null ? head.after_lufs - head.before_lufs : null;
-  const atS = toLeft(state.timeS, edits) - startS;
   return {
     passage, setPassage, loop, state, looping, setLooping, tryOut, live, louderDb,
     /** Picture of the open step, as long as it is of that step. */
     picture: tail?.picture && chosen !== null && live.steps[chosen]?.type === steps[chosen]?.type ? tail.picture : null,
-    /** Where the loop is, 0 to 1. */
-    at: looping && endS > startS ? Math.min(1, Math.max(0, atS / (endS - startS))) : null,
+    /** Tells where the loop is, 0 to 1; null while it does not loop. */
+    at: looping && endS > startS ? { loop, share: (timeS: number) => Math.min(1, Math.max(0, (toLeft(timeS, edits) - startS) / (endS - startS))) } : null,
   };
 }

@@ -8,7 +8,7 @@ import { DecayPicture } from "./DecayPicture";
 import { LevelsPicture, type LevelMark } from "./LevelsPicture";
 import { NoisePicture } from "./NoisePicture";
 import { SpectrumLegend, SpectrumPicture } from "./SpectrumPicture";
-import { OpenStrip, WorkPicture } from "./WorkPicture";
+import { OpenStrip, WorkPicture, type LoopPlace } from "./WorkPicture";
 
 interface Props {
   step: Step;
@@ -17,7 +17,7 @@ interface Props {
   point: LivePoint | undefined;
   width: number;
   height: number;
-  at: number | null;
+  at: LoopPlace | null;
   onSet: (params: Params, gesture?: string) => void;
 }
 

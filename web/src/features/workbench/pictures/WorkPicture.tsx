@@ -1,5 +1,7 @@
 import { useTheme } from "@mui/material/styles";
 
+import type { Playback } from "../../../audio/playback";
+import { useTimeS } from "../../../audio/usePlayer";
 import { formatDb } from "../../../pictures/figures";
 
 interface Props {
@@ -8,8 +10,13 @@ interface Props {
   width: number;
   height: number;
   name: string;
-  /** Where the loop is, 0 to 1. */
-  at: number | null;
+  at: LoopPlace | null;
+}
+
+/** Tells where the loop is in the passage, 0 to 1. */
+export interface LoopPlace {
+  loop: Playback;
+  share: (timeS: number) => number;
 }
 
 const AXIS = 34;
@@ -34,9 +41,15 @@ export function WorkPicture({ work, width, height, name, at }: Props) {
       {[top, -most].filter((db) => db !== 0).map((db) => (
         <text key={db} x={width} y={db > 0 ? 12 : height - 4} fontSize={12} fill={colours.muted} textAnchor="end">{formatDb(db).replace(".0", "")}</text>
       ))}
-      {at !== null && <line x1={at * right} x2={at * right} y1={0} y2={height} stroke={colours.ink} strokeWidth={1.5} />}
+      {at && <Place at={at} width={right} height={height} />}
     </svg>
   );
+}
+
+function Place({ at, width, height }: { at: LoopPlace; width: number; height: number }) {
+  const { colours } = useTheme();
+  const x = at.share(useTimeS(at.loop)) * width;
+  return <line x1={x} x2={x} y1={0} y2={height} stroke={colours.ink} strokeWidth={1.5} />;
 }
 
 /** When a gate is open, as a strip over the passage. */
