@@ -20,7 +20,7 @@ const params = {
 
 function showSettings() {
   const onSet = vi.fn();
-  show(<MultibandSettings type={type} params={params} onSet={onSet} />);
+  show(<MultibandSettings hidden={[]} type={type} params={params} onSet={onSet} />);
   return onSet;
 }
 

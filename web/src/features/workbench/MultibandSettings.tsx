@@ -13,21 +13,23 @@ import { SettingField } from "./SettingField";
 interface Props {
   type: StepType;
   params: Params;
-  onSet: (params: Params) => void;
+  /** Settings that are not shown now. */
+  hidden: readonly string[];
+  onSet: (params: Params, gesture?: string) => void;
 }
 
 /** Crossovers, and below them the settings of one band at a time. */
-export function MultibandSettings({ type, params, onSet }: Props) {
+export function MultibandSettings({ type, params, hidden, onSet }: Props) {
   const [shown, setShown] = useState(0);
   const crossovers = params.crossovers_hz as number[];
   const bands = params.bands as SettingRecord[];
   const at = Math.min(shown, bands.length - 1);
   const settings = type.settings.find((s) => s.name === "bands")?.record as unknown as Setting[];
-  const setBand = (name: string, value: SettingRecord[string]) =>
-    onSet({ bands: bands.map((b, i) => (i === at ? { ...b, [name]: value } : b)) });
+  const setBand = (name: string, value: SettingRecord[string], gesture?: string) =>
+    onSet({ bands: bands.map((b, i) => (i === at ? { ...b, [name]: value } : b)) }, gesture);
   return (
     <>
-      <Box sx={{ display: "flex", alignItems: "center", gap: 4, mb: 1 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 4, mb: 1 }}>
         <Crossovers
           key={crossovers.join()} value={crossovers}
           onSet={(value) => onSet(withCrossovers(params, value))}
@@ -38,11 +40,11 @@ export function MultibandSettings({ type, params, onSet }: Props) {
           ))}
         </Tabs>
       </Box>
-      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", columnGap: 5 }}>
-        {settings.map((setting) => (
+      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(150px, 1fr))", columnGap: 5 }}>
+        {settings.filter((s) => !hidden.includes(s.name)).map((setting) => (
           <SettingField
             key={`${at}-${setting.name}`} setting={setting} value={bands[at]?.[setting.name] ?? ""}
-            onSet={(value) => setBand(setting.name, value as SettingRecord[string])}
+            onSet={(value, gesture) => setBand(setting.name, value as SettingRecord[string], gesture)}
           />
         ))}
       </Box>

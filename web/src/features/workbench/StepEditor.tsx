@@ -34,6 +34,7 @@ interface Props {
 const SELDOM: Record<string, readonly string[]> = {
   compressor: ["auto_release", "detector", "mix", "sidechain_high_pass_hz"],
   gate: ["hysteresis_db", "open_early_ms", "hold_ms"],
+  multiband: ["auto_release", "detector", "mix", "sidechain_high_pass_hz"],
   noise_reduction: ["margin_db", "smoothing_oct", "release_ms", "passes"],
   de_esser: ["attack_ms", "release_ms"],
 };
@@ -101,7 +102,7 @@ function PlainEditor({ width, ...props }: Props & { width: number }) {
         <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6 }}>
         <Box sx={{ flex: "1 1 200px", minWidth: 0 }}>
         {step.type === "multiband" ? (
-          <MultibandSettings type={type} params={step.params} onSet={onSet} />
+          <MultibandSettings type={type} params={step.params} hidden={more ? [] : seldom} onSet={onSet} />
         ) : (
           <Box sx={{ display: "grid", gridTemplateColumns: wide ? "repeat(auto-fill, minmax(150px, 1fr))" : "repeat(auto-fill, minmax(210px, 1fr))", columnGap: 6 }}>
             {shown.map((setting) => (
