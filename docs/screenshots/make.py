@@ -45,6 +45,7 @@ def main() -> None:
         page.get_by_role("dialog", name="Room tone").wait_for()
         shot(page, "workbench-room-tone")
         page.keyboard.press("Escape")
+        page.get_by_role("button", name="Compressor", exact=True).click()
         closer_as_spectrogram(page)
         shot(page, "workbench-spectrogram")
         page.goto(f"{address}/recordings")

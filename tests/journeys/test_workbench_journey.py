@@ -77,7 +77,14 @@ def until(page, test, wait_s=15.0):
         page.wait_for_timeout(200)
 
 
-BELL = {"type": "bell", "freq_hz": 1000, "gain_db": 0.5, "q": 1, "slope_db_oct": 12, "enabled": True}
+BELL = {
+    "type": "bell",
+    "freq_hz": 1000,
+    "gain_db": 0.5,
+    "q": 1,
+    "slope_db_oct": 12,
+    "enabled": True,
+}
 
 
 def test_a_dragged_eq_handle_is_heard_in_the_loop(page):
@@ -98,7 +105,9 @@ def test_a_dragged_eq_handle_is_heard_in_the_loop(page):
     assert gain_db > 5
     page.wait_for_timeout(600)
     after = heard(page)
-    assert level_around(after, 1000) - level_around(before, 1000) == pytest.approx(gain_db - 0.5, abs=1)
+    assert level_around(after, 1000) - level_around(before, 1000) == pytest.approx(
+        gain_db - 0.5, abs=1
+    )
     assert level_around(after, 8000) - level_around(before, 8000) == pytest.approx(0, abs=1)
     # All of the drag is one change.
     undo = page.get_by_role("button", name="Undo")
@@ -175,7 +184,12 @@ def test_steps_are_moved_duplicated_and_undone_after_a_reload(page):
 
 
 def test_advice_on_a_chain_built_wrong_goes_when_it_is_mended(page):
-    prepared(page, GUIDE, {"type": "compressor", "params": {"threshold_db": -35, "ratio": 3}}, {"type": "noise_reduction"})
+    prepared(
+        page,
+        GUIDE,
+        {"type": "compressor", "params": {"threshold_db": -35, "ratio": 3}},
+        {"type": "noise_reduction"},
+    )
     page.get_by_role("button", name="1 finding about Noise reduction").click()
     findings = page.get_by_role("dialog", name="Findings about the recording")
     findings.get_by_text("Noise reduction comes after Compressor").wait_for()
@@ -204,7 +218,9 @@ def test_the_level_path_is_there_without_a_run_and_exact_after_it(page):
     voice = f"{run['after']['voice_level_dbfs']:.1f}".replace("-", "−")
     until(page, lambda: f"voice {voice}" in path.get_attribute("aria-label"))
     # A change is told, and the older result stays to compare with.
-    page.get_by_role("region", name="Normalize settings").get_by_label("Peak", exact=True).fill("-6")
+    page.get_by_role("region", name="Normalize settings").get_by_label("Peak", exact=True).fill(
+        "-6"
+    )
     page.keyboard.press("Enter")
     page.get_by_text("since the last run: Normalize: peak −3 dB to −6 dB").wait_for()
     page.get_by_role("button", name="Run the chain").click()

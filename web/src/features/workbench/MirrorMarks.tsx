@@ -24,7 +24,7 @@ export function Ruler({ place, look, hasAfter, freqsHz }: { place: Placing; look
     look === "dB" ? (place.height < 100 ? [0] : [0, -24, -48]).map((db) => ({ text: formatDb(db).replace(/\.0$/, ""), share: 1 - db / FLOOR_DB }))
     : look === "linear" ? [1, 0.5].map((v) => ({ text: String(v), share: v }))
     : freqsHz.length === 0 ? []
-    : [100, 1000, 8000].map((hz) => ({ text: formatHz(hz).replace(/\s?(k?)Hz$/, "$1"), share: placeOf(hz, freqsHz) }));
+    : (place.height < 100 ? [1000] : [100, 1000, 8000]).map((hz) => ({ text: formatHz(hz).replace(/\s?(k?)Hz$/, "$1"), share: placeOf(hz, freqsHz) }));
   return (
     <svg width={HEAD_LEFT - 4} height={place.height} aria-hidden="true" style={{ position: "absolute", left: 0, top: 0 }}>
       {marks.map(({ text, share }) => (

@@ -52,9 +52,9 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
         size="small" variant="text" aria-haspopup="dialog" title={error?.message ?? used}
         onClick={(event) => setAnchor(event.currentTarget)}
         startIcon={<Box sx={{ width: 9, height: 9, backgroundColor: colours.room, borderRadius: "2px" }} />}
-        sx={{ fontWeight: 500, maxWidth: 175, px: 2, display: "inline-block", textOverflow: "ellipsis", "& .MuiButton-startIcon": { display: "inline-block", mr: 1.5 }, whiteSpace: "nowrap", overflow: "hidden", color: error ? colours.fail : colours.ink }}
+        sx={{ fontWeight: 500, maxWidth: 175, px: 2, justifyContent: "start", whiteSpace: "nowrap", overflow: "hidden", color: error ? colours.fail : colours.ink }}
       >
-        {error ? error.message : used}
+        <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>{error ? error.message : used}</span>
       </Button>
       <Popover
         anchorEl={anchor} open={anchor !== null} onClose={close} anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
