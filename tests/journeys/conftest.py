@@ -54,8 +54,9 @@ def address(tmp_path_factory):
         server.wait(20)
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def browser():
+    """Ends with its journey: what drives it would keep other tests from the database."""
     with sync_playwright() as engine:
         made = engine.chromium.launch(executable_path=CHROMIUM, args=_ARGUMENTS)
         yield made

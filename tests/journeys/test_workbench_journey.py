@@ -258,3 +258,24 @@ def test_a_selection_becomes_the_passage_and_is_remembered(page):
     page.reload()
     passage.wait_for()
     assert passage.get_attribute("aria-valuetext").startswith("0:14")
+
+
+def test_a_blind_pick_is_equally_loud_tells_nothing_and_is_kept(page):
+    prepared(page, NOISE, {"type": "gain", "params": {"gain_db": -9}})
+    page.get_by_role("button", name="Blind pick").click()
+    page.get_by_label("Rounds").fill("5")
+    check_accessibility(page)
+    page.get_by_role("button", name="Begin").click()
+    levels = []
+    for label in ("1", "2"):
+        page.keyboard.press(label)
+        page.wait_for_timeout(300)
+        levels.append(20 * np.log10(np.std(heard(page, 1))))
+    assert levels[0] == pytest.approx(levels[1], abs=0.3)
+    assert levels[0] == pytest.approx(-39, abs=0.5)
+    for _ in range(5):
+        page.get_by_role("button", name=re.compile("^This one is better")).click()
+    page.get_by_text(re.compile("picked . times of 5")).first.wait_for()
+    page.get_by_role("button", name="Back to the workbench").click()
+    kept = json.loads(page.request.get("/api/blind-picks/").text())
+    assert [one["rounds"] for one in kept] == [5]

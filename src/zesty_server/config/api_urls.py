@@ -4,6 +4,7 @@ from django.urls import path
 from rest_framework.routers import SimpleRouter
 
 from zesty_server.batches.views import BatchViewSet
+from zesty_server.comparisons.views import BlindPickViewSet
 from zesty_server.passages.views import PassageView, SettleView
 from zesty_server.recipes.views import RecipeViewSet, SavedSettingsViewSet, StepTypesView
 from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
@@ -18,6 +19,7 @@ router.register("room-tones", RoomToneViewSet, "room-tone")
 router.register("recipes", RecipeViewSet, "recipe")
 router.register("saved-settings", SavedSettingsViewSet, "saved-settings")
 router.register("runs", RunViewSet, "run")
+router.register("blind-picks", BlindPickViewSet, "blind-pick")
 router.register("batches", BatchViewSet, "batch")
 
 urlpatterns = [

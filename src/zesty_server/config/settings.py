@@ -59,6 +59,7 @@ INSTALLED_APPS = [
     "zesty_server.uploads",
     "zesty_server.runs",
     "zesty_server.passages",
+    "zesty_server.comparisons",
     "zesty_server.batches",
 ]
 MIDDLEWARE = [

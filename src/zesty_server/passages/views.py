@@ -6,6 +6,7 @@ from django.http import StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
+from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -18,7 +19,7 @@ from zesty_server.passages.serializers import (
     PassageToldSerializer,
     SettledSerializer,
 )
-from zesty_server.passages.services import hear_passage, settle
+from zesty_server.passages.services import Overtaken, hear_passage, settle
 from zesty_server.recordings.selectors import recordings
 
 
@@ -52,11 +53,14 @@ class PassageView(APIView):
 class SettleView(APIView):
     """Levels of the whole recording through a chain, without keeping a result."""
 
-    @extend_schema(request=PassageStepsSerializer, responses=SettledSerializer)
+    @extend_schema(request=PassageStepsSerializer, responses={200: SettledSerializer, 204: None})
     def post(self, request: Request, pk: str) -> Response:
-        """Settle; an older request for the same recording is given up."""
+        """Settle; an older request for the same recording is given up and answered with nothing."""
         wanted = PassageStepsSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
         recording = get_object_or_404(recordings(), pk=pk)
-        points = settle(recording, wanted.validated_data["steps"])
+        try:
+            points = settle(recording, wanted.validated_data["steps"])
+        except Overtaken:
+            return Response(status=status.HTTP_204_NO_CONTENT)
         return Response(SettledSerializer({"points": points}).data)

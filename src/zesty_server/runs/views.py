@@ -16,6 +16,7 @@ from rest_framework.response import Response
 from zesty_core.audio.reader import AudioFile
 from zesty_core.signal import Source
 from zesty_server.config.negotiation import AnyContent
+from zesty_server.config.query import queried_id
 from zesty_server.config.ranges import ranged_file
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.looking_views import LookingMixin
@@ -40,7 +41,7 @@ class RunViewSet(
     def get_queryset(self):  # type: ignore[no-untyped-def]
         """All, or those of one recording."""
         found = runs()
-        recording = self.request.query_params.get("recording")
+        recording = queried_id(self.request, "recording")
         return found.filter(recording_id=recording) if recording else found
 
     @extend_schema(parameters=[OpenApiParameter("recording", OpenApiTypes.UUID)])

@@ -74,6 +74,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blind-picks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Keep, list (newest first), delete. */
+        get: operations["blind_picks_list"];
+        put?: never;
+        /** @description Keep, list (newest first), delete. */
+        post: operations["blind_picks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-picks/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Keep, list (newest first), delete. */
+        delete: operations["blind_picks_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/": {
         parameters: {
             query?: never;
@@ -378,7 +413,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Settle; an older request for the same recording is given up. */
+        /** @description Settle; an older request for the same recording is given up and answered with nothing. */
         post: operations["recordings_settle_create"];
         delete?: never;
         options?: never;
@@ -807,6 +842,46 @@ export interface components {
             /** Format: date-time */
             readonly created_at: string;
             readonly runs: components["schemas"]["Run"][];
+        };
+        /** @description Picks of some rounds, and what they are worth. */
+        BlindPick: {
+            /** Format: uuid */
+            readonly id: string;
+            /** Format: uuid */
+            recording: string;
+            chain: components["schemas"]["Step"][];
+            /**
+             * Format: double
+             * @description Passage, in times of what the cuts leave.
+             */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            picked_after: boolean[];
+            readonly rounds: number;
+            readonly count_after: number;
+            /**
+             * Format: double
+             * @description How often guessing would lean as far, 0 to 1.
+             */
+            readonly chance: number;
+            readonly verdict: string;
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /** @description Picks of some rounds, and what they are worth. */
+        BlindPickRequest: {
+            /** Format: uuid */
+            recording: string;
+            chain: components["schemas"]["StepRequest"][];
+            /**
+             * Format: double
+             * @description Passage, in times of what the cuts leave.
+             */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            picked_after: boolean[];
         };
         /** @description A chain to set. */
         ChainRequest: {
@@ -1772,6 +1847,71 @@ export interface operations {
             };
         };
     };
+    blind_picks_list: {
+        parameters: {
+            query?: {
+                recording?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindPick"][];
+                };
+            };
+        };
+    };
+    blind_picks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlindPickRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindPick"];
+                };
+            };
+        };
+    };
+    blind_picks_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this blind pick. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     recipes_list: {
         parameters: {
             query?: never;
@@ -2348,6 +2488,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Settled"];
                 };
+            };
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -72,6 +72,8 @@ export class Loop extends Telling implements Playback {
     }
     this.change({ playing: true });
     await this.context.resume();
+    // Stopped again while the browser woke up.
+    if (!this.snapshot().playing || this.ticking) return;
     this.startedAt = this.context.currentTime + LEAD_S - this.phaseS;
     this.start();
     this.ticking ??= setInterval(() => this.tell(), 100);

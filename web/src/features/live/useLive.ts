@@ -106,8 +106,9 @@ export function useLive(loop: Loop, wanted: Wanted): Live {
     settling.current = setTimeout(() => {
       const body = { steps: steps as unknown as Record<string, unknown>[] };
       unwrap(api.POST("/api/recordings/{id}/settle/", { params: { path: { id: recordingId } }, body })).then(
-        () => void ask(),
-        () => undefined, // overtaken, or told by the next passage
+        // Nothing is answered when the chain has changed meanwhile.
+        (settled) => settled && void ask(),
+        () => undefined, // told by the next passage
       );
     }, SETTLE_MS);
     return () => {

@@ -35,7 +35,7 @@ describe("settings of the multiband compressor", () => {
     await userEvent.type(screen.getByLabelText("Threshold"), "-28{Enter}");
     expect(onSet).toHaveBeenCalledWith({
       bands: [{ threshold_db: -24 }, { threshold_db: -20 }, { threshold_db: -28 }],
-    });
+    }, undefined);
   });
 
   it("changes crossovers and bands together", async () => {

@@ -16,7 +16,7 @@ function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: nu
   const [onLook, onLoop] = [vi.fn(), vi.fn()];
   show(
     <PlaybackBar
-      player={player as unknown as Player} state={shown} edits={edits} durationS={34} hasAfter={hasAfter} looping={false} onLoop={onLoop}
+      player={player as unknown as Player} state={shown} edits={edits} durationS={34} hasAfter={hasAfter} looping={false} onLoop={onLoop} onBlindPick={null}
       louderDb={louderDb} look="dB" onLook={onLook}
     >
       <span />

@@ -23,6 +23,8 @@ interface Props {
   /** The passage loops; null where there is none to loop. */
   looping: boolean | null;
   onLoop: (looping: boolean) => void;
+  /** Null while there is nothing to pick from. */
+  onBlindPick: (() => void) | null;
   louderDb: number | null;
   look: Look;
   onLook: (look: Look) => void;
@@ -33,7 +35,7 @@ interface Props {
 const LOOKS: readonly Look[] = ["dB", "linear", "spectrogram"];
 
 /** Play, and choose what is heard; the place never jumps. */
-export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping, onLoop, louderDb, look, onLook, children }: Props) {
+export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping, onLoop, onBlindPick, louderDb, look, onLook, children }: Props) {
   const { colours } = useTheme();
   const side = (name: "before" | "after", text: string, colour: string) => {
     const on = hasAfter ? state.side === name : name === "before";
@@ -85,6 +87,9 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
         () => player.choose(state.side === "removed" ? "after" : "removed"),
         "Hear only the difference: after minus before (R)", !hasAfter)}
       {looping !== null && chip("Loop passage", looping, () => onLoop(!looping), "Repeat the passage while settings are turned (L)")}
+      {onBlindPick && (
+        <Button variant="outlined" size="small" title="Pick the better one without knowing which is which" onClick={onBlindPick}>Blind pick</Button>
+      )}
       {state.fault && (
         <Typography variant="body2" role="alert" sx={{ color: colours.fail }}>
           {state.fault}

@@ -19,6 +19,7 @@ import { useApplyRecipeHere, useDismiss, useRecording } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
+import { BlindPick } from "./BlindPick";
 import { changeName } from "./chainWords";
 import { LevelPath } from "./LevelPath";
 import { EndsButton } from "./EndsButton";
@@ -94,6 +95,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const [selection, setSelection] = useState<TimeSpan | null>(null);
   const [look, setLook] = useState<Look>("dB");
   const [view, setView] = useState<TimeSpan>({ startS: 0, endS: durationS });
+  const [picking, setPicking] = useState(false);
   const [saving, setSaving] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [adviceAt, setAdviceAt] = useState<HTMLElement | null>(null);
@@ -215,6 +217,7 @@ function Workbench({ recording }: { recording: Recording }) {
           intake={recording.advice} chain={chainFindings} dismissed={recording.dismissed ?? []} steps={steps} anchor={adviceAt} onAnchor={setAdviceAt}
           onAct={takeAdvice} onGoTo={(leftS) => goTo(toOriginal(leftS, measured))} onDismiss={(codes) => dismiss.mutate(codes)}
         />
+        <EndsButton recording={recording} onSet={makeEnds} />
         {result && <ResultsMenu results={done} shown={result} steps={steps} types={types} onChoose={choose} />}
       </WorkbenchHead>
       {fault && (
@@ -244,9 +247,9 @@ function Workbench({ recording }: { recording: Recording }) {
       <PlaybackBar
         player={playback} state={state} durationS={durationS} edits={edits} hasAfter={bench.looping || result !== null}
         looping={passage ? bench.looping : null} onLoop={bench.setLooping}
+        onBlindPick={bench.span && points.length > 0 ? () => { bench.setLooping(true); setPicking(true); } : null}
         louderDb={bench.looping ? bench.louderDb : louderDb} look={look} onLook={setLook}
       >
-        <EndsButton recording={recording} onSet={makeEnds} />
         <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
         <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
           {folded ? "Unfold" : "Fold"}
@@ -289,6 +292,7 @@ function Workbench({ recording }: { recording: Recording }) {
           voiceDbfs={levels[chosen]?.voice_level_dbfs ?? null}
         />
       )}
+      {bench.span && <BlindPick open={picking} onClose={() => setPicking(false)} recordingId={recording.id} loop={bench.loop} steps={steps} span={bench.span} />}
       <SaveRecipeDialog
         open={saving} steps={steps} onClose={() => setSaving(false)}
         onSaved={(name) => setSaid(`Saved as “${name}”`)}

@@ -46,7 +46,10 @@ export function usePassageLoop(recording: Recording, player: Player, steps: Step
   const { head, tail } = live;
   const louderDb = head?.before_lufs != null && head.after_lufs != null ? head.after_lufs - head.before_lufs : null;
   return {
-    passage, setPassage, loop, state, looping, setLooping, tryOut, live, louderDb,
+    passage, setPassage, loop,
+    /** In times of what the cuts leave. */
+    span: endS > startS ? { startS, endS } : null,
+    state, looping, setLooping, tryOut, live, louderDb,
     /** Picture of the open step, as long as it is of that step. */
     picture: tail?.picture && chosen !== null && live.steps[chosen]?.type === steps[chosen]?.type ? tail.picture : null,
     /** Tells where the loop is, 0 to 1; null while it does not loop. */

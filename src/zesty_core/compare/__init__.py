@@ -1,0 +1,1 @@
+"""Before and after, fairly: what a listener's picks are worth."""

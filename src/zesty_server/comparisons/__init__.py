@@ -1,0 +1,1 @@
+"""Before and after, compared without knowing which is which."""
