@@ -45,20 +45,12 @@ def main() -> None:
         page.get_by_role("dialog", name="Room tone").wait_for()
         shot(page, "workbench-room-tone")
         page.keyboard.press("Escape")
+        comparing(page)
         page.get_by_role("button", name="Compressor", exact=True).click()
+        page.wait_for_timeout(1500)
         closer_as_spectrogram(page)
         shot(page, "workbench-spectrogram")
-        page.goto(f"{address}/recordings")
-        page.get_by_role("link", name="Counting lesson 3", exact=True).click()
-        page.get_by_role("heading", name="Level path").wait_for()
-        for name in ("Gate", "De-esser", "Multiband compressor"):
-            page.get_by_role("button", name="Add a step at the end").click()
-            page.get_by_role("menuitem", name=name).click()
-            page.get_by_role("region", name=f"{name} settings").wait_for()
-        page.get_by_role("button", name="Run the chain").click()
-        page.get_by_role("link", name="Download").wait_for(timeout=60_000)
-        page.wait_for_timeout(2000)
-        shot(page, "workbench-multiband")
+        several_bands(page, address)
         for name in ("recipes", "room-tones", "batches"):
             page.goto(f"{address}/{name}")
             page.get_by_role("heading", level=1).wait_for()
@@ -69,6 +61,34 @@ def main() -> None:
             page.get_by_role("progressbar", name="Batch").wait_for()
             shot(page, "batch")
         browser.close()
+
+
+def several_bands(page: Page, address: str) -> None:
+    """A chain with the multiband compressor, run."""
+    page.goto(f"{address}/recordings")
+    page.get_by_role("link", name="Counting lesson 3", exact=True).click()
+    page.get_by_role("heading", name="Level path").wait_for()
+    for name in ("Gate", "De-esser", "Multiband compressor"):
+        page.get_by_role("button", name="Add a step at the end").click()
+        page.get_by_role("menuitem", name=name).click()
+        page.get_by_role("region", name=f"{name} settings").wait_for()
+    page.get_by_role("button", name="Run the chain").click()
+    page.get_by_role("link", name="Download").wait_for(timeout=60_000)
+    page.wait_for_timeout(2000)
+    shot(page, "workbench-multiband")
+
+
+def comparing(page: Page) -> None:
+    """What has changed, and picking without knowing which is which."""
+    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("table", name="Measures").wait_for()
+    shot(page, "compare")
+    page.get_by_role("link", name="Workbench", exact=True).click()
+    page.get_by_role("button", name="Blind pick").click()
+    page.get_by_role("button", name="Begin").click()
+    page.wait_for_timeout(800)
+    shot(page, "blind-pick")
+    page.get_by_role("button", name="Back to the workbench").click()
 
 
 def closer_as_spectrogram(page: Page) -> None:

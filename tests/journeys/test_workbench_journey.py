@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import re
 import time
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -217,6 +219,17 @@ def test_the_level_path_is_there_without_a_run_and_exact_after_it(page):
     run = json.loads(page.request.get("/api/runs/").text())[0]
     voice = f"{run['after']['voice_level_dbfs']:.1f}".replace("-", "−")
     until(page, lambda: f"voice {voice}" in path.get_attribute("aria-label"))
+    # What it has changed, in words, a table, a picture and a file.
+    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("table", name="Measures").wait_for()
+    assert "LU louder" in page.get_by_role("status").inner_text()
+    check_accessibility(page)
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Figures as CSV").click()
+    table = list(csv.reader(Path(download.value.path()).read_text().splitlines()))
+    assert table[0] == ["Measure", "Unit", "Before", "After", "Difference"]
+    assert float(table[1][3]) == pytest.approx(run["after"]["integrated_lufs"])
+    page.get_by_role("link", name="Workbench", exact=True).click()
     # A change is told, and the older result stays to compare with.
     page.get_by_role("region", name="Normalize settings").get_by_label("Peak", exact=True).fill(
         "-6"

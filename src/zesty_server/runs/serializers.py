@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_core.compare.findings import differences_told
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.serializers import (
@@ -46,6 +47,9 @@ class RunSerializer(serializers.ModelSerializer[Run]):
     points = PointSerializer(many=True, read_only=True)
     room_tone = UsedRoomToneSerializer(read_only=True, allow_null=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)
+    differences = serializers.SerializerMethodField(
+        help_text="What the chain has changed, in plain words."
+    )
 
     class Meta:
         model = Run
@@ -69,11 +73,16 @@ class RunSerializer(serializers.ModelSerializer[Run]):
             "points",
             "room_tone",
             "notes",
+            "differences",
             "clipped_samples",
             "started_at",
             *JOB_FIELDS,
         )
         read_only_fields = fields
+
+    def get_differences(self, run: Run) -> list[str]:
+        """From the measures before and after."""
+        return differences_told(run.before, run.after) if run.before and run.after else []
 
 
 class StartRunSerializer(serializers.Serializer[None]):

@@ -1495,6 +1495,8 @@ export interface components {
             readonly points: components["schemas"]["Point"][];
             readonly room_tone: components["schemas"]["UsedRoomTone"] | null;
             readonly notes: string[];
+            /** @description What the chain has changed, in plain words. */
+            readonly differences: string[];
             readonly clipped_samples: number;
             /** Format: date-time */
             readonly started_at: string | null;

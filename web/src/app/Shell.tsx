@@ -16,7 +16,10 @@ const places = [
 
 /** Navigation beside the page. */
 export function Shell() {
-  const inWorkbench = /^\/recordings\/.+/.test(useLocation().pathname);
+  const { colours } = useTheme();
+  const { pathname } = useLocation();
+  const opened = /^\/recordings\/([^/]+)(\/compare)?/.exec(pathname);
+  const inner = opened ? [{ to: `/recordings/${opened[1]}`, name: "Workbench" }, { to: `/recordings/${opened[1]}/compare`, name: "Compare" }] : [];
   return (
     <Box sx={{ display: "flex", minHeight: "100vh", [NARROW]: { display: "block" } }}>
       <Box
@@ -32,11 +35,14 @@ export function Shell() {
           {places.map((place) => (
             <Box component="li" key={place.to}>
               <Place {...place} />
-              {place.to === "/recordings" && inWorkbench && (
-                <Typography variant="body2" sx={{ pl: 9.5, py: 1, fontWeight: 700, [NARROW]: { display: "none" } }}>
-                  Workbench
-                </Typography>
-              )}
+              {place.to === "/recordings" && inner.map((page) => (
+                <Link
+                  key={page.to} component={NavLink} to={page.to} end underline="none" variant="body2"
+                  sx={{ display: "block", pl: 9.5, py: 1, color: colours.muted, "&.active": { fontWeight: 700, color: colours.ink }, [NARROW]: { display: "inline-block", pl: 4 } }}
+                >
+                  {page.name}
+                </Link>
+              ))}
             </Box>
           ))}
         </Box>

@@ -1,6 +1,7 @@
 import { createBrowserRouter, Navigate } from "react-router";
 
 import { BatchesPage, BatchPage } from "../features/batches";
+import { ComparePage } from "../features/compare";
 import { RecipesPage } from "../features/recipes";
 import { RecordingsPage } from "../features/recordings";
 import { RoomTonesPage } from "../features/rooms";
@@ -15,6 +16,7 @@ export const router = createBrowserRouter([
       { path: "/", element: <Navigate to="/recordings" replace /> },
       { path: "/recordings", element: <RecordingsPage /> },
       { path: "/recordings/:recordingId", element: <WorkbenchPage /> },
+      { path: "/recordings/:recordingId/compare", element: <ComparePage /> },
       { path: "/recipes", element: <RecipesPage /> },
       { path: "/room-tones", element: <RoomTonesPage /> },
       { path: "/batches", element: <BatchesPage /> },

@@ -13,7 +13,7 @@ import { AddStep } from "./AddStep";
 import { ColumnHead } from "./ColumnHead";
 import { geometry, HEAD_LEFT } from "./levelGeometry";
 import { LevelPicture } from "./LevelPicture";
-import { useWidth } from "./useWidth";
+import { useWidth } from "../../pictures/useWidth";
 
 const HEAD = 54;
 const PICTURE = 142;

@@ -7,7 +7,7 @@ import { useEffect, useRef } from "react";
 import type { Recording } from "../../api/types";
 import { columns, drawWaveform, sharpContext } from "../../pictures/waveform";
 import { useRecordingOverview } from "../recordings";
-import { useWidth } from "./useWidth";
+import { useWidth } from "../../pictures/useWidth";
 
 const BINS = 2000;
 const HEIGHT = 120;

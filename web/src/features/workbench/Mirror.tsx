@@ -18,7 +18,7 @@ import { OverviewStrip } from "./OverviewStrip";
 import { PassageMark } from "./PassageMark";
 import { useMirrorGestures } from "./useMirrorGestures";
 import { useSettled } from "./useSettled";
-import { useWidth } from "./useWidth";
+import { useWidth } from "../../pictures/useWidth";
 
 export interface MirrorSide {
   sound: Sound;

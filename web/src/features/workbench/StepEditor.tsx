@@ -12,7 +12,7 @@ import { RecordsField } from "./RecordsField";
 import { SavedSettingsMenu } from "./SavedSettingsMenu";
 import { SettingField } from "./SettingField";
 import { remark, told } from "./stepWords";
-import { useWidth } from "./useWidth";
+import { useWidth } from "../../pictures/useWidth";
 
 interface Props {
   step: Step;

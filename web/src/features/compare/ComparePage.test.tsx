@@ -1,0 +1,62 @@
+import { screen, within } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+
+import type { Measures, Run } from "../../api/types";
+import { serve, show, someRun } from "../../testing";
+import { ComparePage } from "./ComparePage";
+import { asCsv, measureRows, thirdOctaves } from "./measureRows";
+
+vi.mock("react-router", async (load) => ({ ...(await load<object>()), useParams: () => ({ recordingId: "rec-1" }) }));
+
+const spectrum = (tilt: number) => [100, 1000, 10000].map((freq_hz, i) => ({ freq_hz, level_dbfs: -40 + tilt * i }));
+const before = { integrated_lufs: -30.04, true_peak_dbtp: -12, clearance_db: 25, noise_floor_dbfs: null, spectrum: spectrum(0) } as Measures;
+const after = { integrated_lufs: -19.96, true_peak_dbtp: -1, clearance_db: 45, noise_floor_dbfs: -60, spectrum: [...spectrum(3), { freq_hz: 99, level_dbfs: null }] } as Measures;
+const run = (more: Partial<Run> = {}) => someRun({ before, after, differences: ["10.1 LU louder", "clearance 20 dB better"], ...more });
+
+describe("the comparison", () => {
+  it("takes differences from the shown figures, and none where a side is not known", () => {
+    const rows = Object.fromEntries(measureRows(before, after).map((r) => [r.name, r.change]));
+    expect(rows).toMatchObject({ integrated_lufs: 10, true_peak_dbtp: 11, clearance_db: 20, noise_floor_dbfs: null, rms_dbfs: null });
+    expect(thirdOctaves(before, after)).toEqual([
+      { freqHz: 100, before: -40, after: -40 }, { freqHz: 1000, before: -40, after: -37 }, { freqHz: 10000, before: -40, after: -34 },
+    ]);
+  });
+
+  it("is a file of comma-separated values", () => {
+    const lines = asCsv(run()).split("\r\n");
+    expect(lines[0]).toBe('"Measure","Unit","Before","After","Difference"');
+    expect(lines).toContain('"Noise floor","dBFS",,"-60",');
+    expect(lines).toContain('"Third octave at 1000 Hz","dBFS","-40","-37","3"');
+    expect(asCsv(run({ before: null }))).toBe("");
+  });
+
+  it("is told in words, a table and a picture", async () => {
+    serve({ "GET /api/runs/": [run({ state: "failed" }), run()] });
+    show(<ComparePage />);
+    expect(await screen.findByRole("status")).toHaveTextContent("10.1 LU louder; clearance 20 dB better.");
+    const row = within(screen.getByRole("table", { name: "Measures" })).getByRole("row", { name: /^Loudness, LUFS/ });
+    expect(row).toHaveTextContent("−30.0−20.0+10.0");
+    expect(screen.getByRole("img", { name: /changed most at 100 Hz, by −10.0 dB/ })).toBeInTheDocument();
+    expect(screen.getByRole("link", { name: "Figures as CSV" })).toHaveAttribute("download");
+  });
+
+  it.each([
+    [[], "Nothing to compare yet"],
+    [[run({ state: "running", before: null })], "Nothing to compare yet"],
+  ])("says what to do first", async (runs, words) => {
+    serve({ "GET /api/runs/": runs });
+    show(<ComparePage />);
+    expect(await screen.findByRole("heading", { name: words })).toBeVisible();
+    expect(screen.getByRole("link", { name: "Go to the workbench" })).toHaveAttribute("href", "/recordings/rec-1");
+  });
+
+  it("says when nothing would be heard, and when it cannot be told", async () => {
+    serve({ "GET /api/runs/": [run({ differences: [] })] });
+    const { unmount } = show(<ComparePage />);
+    expect(await screen.findByText("Nothing that would be heard has changed.")).toBeVisible();
+    unmount();
+    serve({ "GET /api/runs/": [400, { error: { message: "recording: must be an id", code: "bad_input", path: null } }] });
+    show(<ComparePage />);
+    expect(await screen.findByText(/recording: must be an id/)).toBeVisible();
+  });
+});
