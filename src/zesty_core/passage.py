@@ -14,6 +14,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+import numpy as np
+
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.dsp.spectral import OVERLAP, window_samples
 from zesty_core.errors import BadInput
@@ -76,7 +78,9 @@ class PassageCache:
     """
 
     most: int = 24
+    most_bytes: int = 96 << 20
     _kept: OrderedDict[str, Any] = field(default_factory=OrderedDict)
+    _bytes: int = 0
 
     def get(self, key: str) -> Any:
         """What is kept under ``key``, or None."""
@@ -86,10 +90,23 @@ class PassageCache:
         return found
 
     def keep(self, key: str, value: Any) -> None:
-        """Keep something; forget the oldest beyond ``most``."""
+        """Keep something; forget the oldest beyond ``most`` or, of sound, beyond ``most_bytes``."""
+        self._bytes += _sound_bytes(value) - _sound_bytes(self._kept.get(key))
         self._kept[key] = value
-        while len(self._kept) > self.most:
-            self._kept.popitem(last=False)
+        while len(self._kept) > self.most or (
+            self._bytes > self.most_bytes and len(self._kept) > 1
+        ):
+            _, gone = self._kept.popitem(last=False)
+            self._bytes -= _sound_bytes(gone)
+
+
+def _sound_bytes(value: Any) -> int:
+    """Bytes of the sound in what is kept; figures weigh next to nothing."""
+    if isinstance(value, np.ndarray):
+        return value.nbytes
+    if isinstance(value, tuple | list):
+        return sum(map(_sound_bytes, value))
+    return _sound_bytes(value.sound) if hasattr(value, "sound") else 0
 
 
 def render_passage(

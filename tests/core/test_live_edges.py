@@ -12,6 +12,7 @@ from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.errors import BadInput
 from zesty_core.live import LiveChain
 from zesty_core.measure.report import measure
+from zesty_core.passage import PassageCache
 from zesty_core.recipe import chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
@@ -147,3 +148,16 @@ def test_the_cache_forgets_the_oldest_and_keeps_what_is_used():
     again = live.hear(chain[0], Span(1, 3)).passage.after
     assert np.array_equal(first, again)
     assert len(live.cache._kept) <= live.cache.most
+
+
+def test_the_cache_holds_no_more_sound_than_it_may():
+    cache = PassageCache(most=100, most_bytes=1_000_000)
+    block = np.zeros((1, 100_000), np.float32)
+    for turn in range(9):
+        cache.keep(str(turn), (block, {"report": 1}))
+    assert [cache.get(str(k)) is not None for k in range(9)] == [False] * 7 + [True] * 2
+    cache.keep("8", (block, {}))
+    assert cache.get("7") is not None
+    cache.keep("one that is larger", np.zeros((1, 900_000), np.float32))
+    assert cache.get("one that is larger") is not None
+    assert cache.get("8") is None

@@ -77,7 +77,7 @@ export function makeTheme(mode: "light" | "dark"): Theme {
       },
       MuiInputLabel: { styleOverrides: { root: { color: c.muted } } },
       MuiPaper: { defaultProps: { elevation: 0 } },
-      MuiDialog: { styleOverrides: { paper: { borderRadius: 16 } } },
+      MuiDialog: { styleOverrides: { paper: { borderRadius: 16 }, paperFullScreen: { borderRadius: 0, backgroundColor: c.paper } } },
       MuiMenu: {
         styleOverrides: { paper: { borderRadius: 12, border: `1px solid ${c.rule}` } },
       },

@@ -4,6 +4,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Step } from "../../api/types";
 import { noEdits } from "../../audio/cutTimes";
 import type { Loop } from "../../audio/loop";
+import { serve } from "../../testing";
 import { askPassage, type Asked, type Given } from "./passage";
 import { useLive } from "./useLive";
 
@@ -12,13 +13,14 @@ const asking = vi.mocked(askPassage);
 const gain = (gain_db: number): Step[] => [{ type: "gain", enabled: true, params: { gain_db } }];
 const tailOf = (asked: Asked) => ({ points: [], advice: [], picture: null, of: asked.steps }) as never;
 
+let settled = true;
 const waiting: { asked: Asked; answer: () => void; fail: (error: Error) => void }[] = [];
 
 beforeEach(() => {
   waiting.length = 0;
   asking.mockReset();
   asking.mockImplementation((_, asked, onSound) => new Promise((resolve, reject) => {
-    const head = { sample_rate_hz: 48_000, channels: 1, before_lufs: -20, after_lufs: -17, is_settled: true, can_settle: true };
+    const head = { sample_rate_hz: 48_000, channels: 1, before_lufs: -20, after_lufs: -17, is_settled: settled, can_settle: true };
     const channels = Array.from({ length: asked.withBefore ? 2 : 1 }, () => new Float32Array(4));
     waiting.push({
       asked, fail: reject,
@@ -30,7 +32,8 @@ beforeEach(() => {
   }));
 });
 
-function showLive() {
+function showLive(isSettled = true) {
+  settled = isSettled;
   const loop = { take: vi.fn() };
   const wanted = (steps: Step[]) => ({ recordingId: "r", steps, span: { startS: 1, endS: 2 }, opened: 0, edits: noEdits, sound: "" });
   const hook = renderHook(({ steps }) => useLive(loop as unknown as Loop, wanted(steps)), { initialProps: { steps: gain(0) } });
@@ -74,5 +77,23 @@ describe("asking for the passage", () => {
       await Promise.resolve();
     });
     await waitFor(() => expect(result.current.fault).toBeNull());
+  });
+});
+
+describe("settling", () => {
+  it("happens when nothing has changed for a while, and asks again for what is exact", async () => {
+    vi.useFakeTimers({ shouldAdvanceTime: true });
+    const asked = serve({ "POST /api/recordings/r/settle/": { points: [] } });
+    const { result } = showLive(false);
+    await act(async () => {
+      waiting[0]?.answer();
+      await Promise.resolve();
+    });
+    await waitFor(() => expect(result.current.head?.is_settled).toBe(false));
+    expect(asked).toHaveLength(0);
+    await act(() => vi.advanceTimersByTimeAsync(2600));
+    await waitFor(() => expect(asked.map((a) => a.body)).toEqual([{ steps: gain(0) }]));
+    await waitFor(() => expect(waiting).toHaveLength(2));
+    vi.useRealTimers();
   });
 });

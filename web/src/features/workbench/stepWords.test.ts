@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 
 import type { Point, Step } from "../../api/types";
 import { levels } from "../../testing";
-import { gist, remark, told } from "./stepWords";
+import { didHere, gist, remark, told } from "./stepWords";
 
 const step = (type: string, params: Step["params"], enabled = true): Step => ({ type, enabled, params });
 const point = (report: Point["report"]): Point => ({ type: "x", enabled: true, levels: levels(-1, -2, -3), report });
@@ -34,5 +34,21 @@ describe("words about steps", () => {
   test("a remark is shown if there is one", () => {
     expect(remark(point({ note: "silence was left as it is" }))).toBe("silence was left as it is");
     expect(remark(point({ note: 3 }))).toBeNull();
+  });
+});
+
+describe("what a step did, for its column", () => {
+  const on = (type: string, enabled = true): Step => ({ type, enabled, params: {} });
+  test.each([
+    [on("compressor"), { typical_reduction_db: 1.44, max_reduction_db: 3.8 }, "−1.4 to −3.8 dB"],
+    [on("noise_reduction"), { room_tone_change_db: -18 }, "room −18.0 dB"],
+    [on("normalize"), { gain_db: 9 }, "+9.0 dB"],
+    [on("limiter"), { max_reduction_db: 0.01 }, "not needed"],
+    [on("limiter"), { max_reduction_db: 2.26 }, "−2.3 dB at most"],
+    [on("eq"), {}, null],
+    [on("gate", false), { typical_reduction_db: 1, max_reduction_db: 2 }, null],
+    [on("gate"), undefined, null],
+  ])("is told shortly, or not at all", (step, report, words) => {
+    expect(didHere(step, report)).toBe(words);
   });
 });
