@@ -11,9 +11,9 @@ const types: StepType[] = ["Normalize", "Gain", "Limiter"].map((label) => ({
 }));
 const step = (type: string, enabled = true): Step => ({ type, enabled, params: { target_db: -3, gain_db: 2, ceiling_dbtp: -1 } });
 
-function showPath(steps: Step[], known: (Levels | null)[]) {
+function showPath(steps: Step[], known: (Levels | null)[], estimated = false) {
   const acts = { onChoose: vi.fn(), onSwitch: vi.fn(), onMove: vi.fn(), onRemove: vi.fn(), onAdd: vi.fn(), onFindings: vi.fn(), onDuplicate: vi.fn() };
-  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" chosen={0} did={steps.map(() => null)} findings={steps.map((_, i) => i)} {...acts} />);
+  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" chosen={0} estimated={estimated} did={steps.map(() => null)} findings={steps.map((_, i) => i)} {...acts} />);
   return acts;
 }
 
@@ -74,5 +74,10 @@ describe("level path", () => {
     expect(acts.onRemove).toHaveBeenCalledWith(1);
     await userEvent.click(screen.getByRole("button", { name: "2 findings about Limiter" }));
     expect(acts.onFindings).toHaveBeenCalledWith(2, expect.anything());
+  });
+
+  test.each([[true, "estimated"], [false, "dBFS, dBTP"]])("says whether levels are estimated", (estimated, words) => {
+    showPath([step("gain")], [levels(-3, -20, -60), levels(-3, -20, -60)], estimated);
+    expect(screen.getByText(words)).toBeVisible();
   });
 });

@@ -29,6 +29,8 @@ interface Props {
   findings: number[];
   onFindings: (index: number, anchor: HTMLElement) => void;
   onDuplicate: (index: number) => void;
+  /** Levels are estimated from the passage until the whole has been heard. */
+  estimated: boolean;
   source: string;
   chosen: number | null;
   onChoose: (index: number) => void;
@@ -78,8 +80,11 @@ export function LevelPath(props: Props) {
             <Typography variant="h3" component="h2">
               Level path
             </Typography>
-            <Typography variant="caption" color="textSecondary">
-              dBFS, dBTP
+            <Typography
+              variant="caption" color="textSecondary"
+              title={props.estimated ? "From the passage; exact once the chain has been run over the whole" : "True peak in dBTP, the others in dBFS"}
+            >
+              {props.estimated ? "estimated" : "dBFS, dBTP"}
             </Typography>
           </Box>
           <Box

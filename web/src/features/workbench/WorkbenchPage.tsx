@@ -264,6 +264,7 @@ function Workbench({ recording }: { recording: Recording }) {
         <LevelPath
           steps={steps} types={types} levels={levels} chosen={chosen}
           source={`${(recording.sample_rate_hz / 1000).toString()} kHz, ${recording.channels === 1 ? "mono" : "stereo"}`}
+          estimated={points.length > 0 && live.head?.is_settled === false}
           did={steps.map((step, i) => didHere(step, points[i]?.report))}
           findings={steps.map((_, i) => openFindings.filter((f) => f.at_step === i).length)}
           onFindings={(_, anchor) => setAdviceAt(anchor)}
