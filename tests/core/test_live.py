@@ -105,7 +105,7 @@ def test_switched_off_steps_repeat_the_levels_before_them(live):
     assert first.levels.noise_floor_dbfs == pytest.approx(was.noise_floor_dbfs - 6, abs=0.01)
 
 
-def picture(steps, index, sound, **settled):
+def picture(steps, index, sound):
     live = LiveChain(ArraySource(sound, RATE))
     chain = chain_from_json(steps)
     heard = live.hear(chain, Span(0, sound.shape[1] / RATE))
@@ -179,7 +179,6 @@ def test_work_over_time_and_levels_show_what_was_done():
     for levels, moved in ((gain["levels"]["before"], 0), (gain["levels"]["after"], -4)):
         assert sum(levels) == pytest.approx(1, abs=0.01)
         peaks = [i + gain["levels"]["lowest_dbfs"] for i in np.argsort(levels)[-4:]]
-        assert {round(p / 35) for p in peaks} <= {0, -1, -2}
         assert min(abs(p - (-15 + moved)) for p in peaks) <= 1
     gate = picture(
         [{"type": "gate", "params": {"mode": "gate", "threshold_db": -30, "floor_db": -12}}],

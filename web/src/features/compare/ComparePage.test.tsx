@@ -9,14 +9,17 @@ import { asCsv, measureRows, thirdOctaves } from "./measureRows";
 vi.mock("react-router", async (load) => ({ ...(await load<object>()), useParams: () => ({ recordingId: "rec-1" }) }));
 
 const spectrum = (tilt: number) => [100, 1000, 10000].map((freq_hz, i) => ({ freq_hz, level_dbfs: -40 + tilt * i }));
-const before = { integrated_lufs: -30.04, true_peak_dbtp: -12, clearance_db: 25, noise_floor_dbfs: null, spectrum: spectrum(0) } as Measures;
-const after = { integrated_lufs: -19.96, true_peak_dbtp: -1, clearance_db: 45, noise_floor_dbfs: -60, spectrum: [...spectrum(3), { freq_hz: 99, level_dbfs: null }] } as Measures;
+const before = { integrated_lufs: -30.04, true_peak_dbtp: -12, clearance_db: null, noise_floor_dbfs: null, spectrum: spectrum(0) } as Measures;
+const after = { integrated_lufs: -19.96, true_peak_dbtp: -1, clearance_db: 45, voice_level_dbfs: -15, noise_floor_dbfs: -60, spectrum: [...spectrum(3), { freq_hz: 99, level_dbfs: null }] } as Measures;
 const run = (more: Partial<Run> = {}) => someRun({ before, after, differences: ["10.1 LU louder", "clearance 20 dB better"], ...more });
 
 describe("the comparison", () => {
   it("takes differences from the shown figures, and none where a side is not known", () => {
     const rows = Object.fromEntries(measureRows(before, after).map((r) => [r.name, r.change]));
-    expect(rows).toMatchObject({ integrated_lufs: 10, true_peak_dbtp: 11, clearance_db: 20, noise_floor_dbfs: null, rms_dbfs: null });
+    expect(rows).toMatchObject({ integrated_lufs: 10, true_peak_dbtp: 11, clearance_db: null, noise_floor_dbfs: null, rms_dbfs: null });
+    // -29.66 and -55.14 are shown as -29.7 and -55.1: the clearance beside them is 25.4, not 25.5.
+    const shown = { ...before, voice_level_dbfs: -29.66, noise_floor_dbfs: -55.14, clearance_db: 25.48 };
+    expect(measureRows(shown, after).find((r) => r.name === "clearance_db")).toMatchObject({ before: 25.4, after: 45, change: 19.6 });
     expect(thirdOctaves(before, after)).toEqual([
       { freqHz: 100, before: -40, after: -40 }, { freqHz: 1000, before: -40, after: -37 }, { freqHz: 10000, before: -40, after: -34 },
     ]);

@@ -22,9 +22,14 @@ const SHOWN: readonly [Name, string, string][] = [
   ["crest_db", "Peak over RMS", "dB"], ["voice_level_dbfs", "Voice level", "dBFS"], ["noise_floor_dbfs", "Noise floor", "dBFS"], ["clearance_db", "Clearance", "dB"],
 ];
 
+/** Of the shown voice level and noise floor, as on the level path, so that the table adds up. */
+function shownClearance({ voice_level_dbfs: voice, noise_floor_dbfs: noise }: Measures): number | null {
+  return voice == null || noise == null ? null : shownDifference(noise, voice);
+}
+
 export function measureRows(before: Measures, after: Measures): Row[] {
   return SHOWN.map(([name, label, unit]) => {
-    const [was, now] = [before[name] ?? null, after[name] ?? null];
+    const [was, now] = name === "clearance_db" ? [shownClearance(before), shownClearance(after)] : [before[name] ?? null, after[name] ?? null];
     return { name, label, unit, before: was, after: now, change: was === null || now === null ? null : shownDifference(was, now) };
   });
 }
