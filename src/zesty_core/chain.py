@@ -17,7 +17,7 @@ from zesty_core.errors import Cancelled
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
-from zesty_core.signal import BLOCK_SAMPLES, Block, Source, Span
+from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
 from zesty_core.spool import Spool
 from zesty_core.steps.base import Facts, Processor, Step, Survey, through
 from zesty_core.tone_in_chain import noise_at, noise_span, tone_after, tone_before
@@ -117,12 +117,20 @@ def run_chain(
 
 @dataclass
 class _Started:
-    """A step whose facts are settled; ``known`` are the levels after it where no meter is needed."""
+    """A step whose facts are settled; ``known`` are the levels after it where no meter is needed,
+    ``tone`` is the room tone it learned from."""
 
     index: int
     step: Step
     facts: Facts
     known: Levels | None
+    tone: Block | None
+
+    def report(self, info: SignalInfo, processor: Processor) -> dict[str, Any]:
+        """What the step did."""
+        tone = self.tone
+        on_tone = self.step.tone_report(tone, info, self.facts) if tone is not None else {}
+        return on_tone | processor.report()
 
 
 class _Run:
@@ -214,7 +222,7 @@ class _Run:
         else:
             self._measures = self._measures.shifted(gain_db) if self._measures else None
             known = self._levels.shifted(gain_db) if self._levels_are_known() else None
-        started = _Started(index, step, facts, known)
+        started = _Started(index, step, facts, known, survey.room_tone)
         if known:
             self._levels = known
         self._pending.append(started)
@@ -311,7 +319,11 @@ class _Run:
             levels = started.known or (meter.finish() if meter else after.levels)
             self._levels = levels
             self._points[started.index] = Point(
-                started.step.type, True, levels, started.facts, processor.report()
+                started.step.type,
+                True,
+                levels,
+                started.facts,
+                started.report(self._info, processor),
             )
         return after
 

@@ -111,7 +111,7 @@ class Heard:
             if stage is None:
                 yield LivePoint(entry.step.type, told, {}, tone, tone, True)
                 continue
-            now, after = live.measured(stage.sound, stage.key, _LEVELS), walk.tones[index]
+            now, after = live.measured(stage.sound, stage.key, _LEVELS), walk.sample_after(index)
             levels = Levels(
                 _moved(as_recorded.true_peak_dbtp, first.true_peak_dbtp, now.true_peak_dbtp),
                 _moved(as_recorded.voice_level_dbfs, first.voice_level_dbfs, now.voice_level_dbfs),
@@ -119,7 +119,8 @@ class Heard:
             )
             told = self._missed.levels(self._chain, index, levels) if self._missed else levels
             settled = not walk.was_estimated[index]
-            yield LivePoint(entry.step.type, told, stage.report, tone, after, settled)
+            report = walk.tone_report(index) | stage.report
+            yield LivePoint(entry.step.type, told, report, tone, after, settled)
             tone = after
 
 
@@ -242,6 +243,17 @@ def _corrected(facts: Any, known: Any, guessed: Any, name: str = "") -> Any:
     return facts + known - guessed if numbers and name.endswith(("_db", "_dbfs")) else facts
 
 
+@dataclass(frozen=True)
+class _Passed:
+    """A step the passage has passed, and the room tone that arrived with it; ``key`` stands for all
+    that was done to the tone, this step included."""
+
+    step: Step
+    facts: Facts
+    tone: list[TonePiece]
+    key: str
+
+
 class _Walk:
     """Goes along the chain with the passage and tells each step its facts."""
 
@@ -263,11 +275,11 @@ class _Walk:
         #: Room tone on its way: whole as far as steps learn from it, and a little of it for levels.
         self._tone: list[TonePiece] = live.tone
         self._sample: list[TonePiece] = live.sample
+        self._passed: dict[int, _Passed] = {}
         learners = [i for i, e in enumerate(chain) if e.is_active and e.step.needs_room_tone]
         self._last_learner = max(learners, default=-1)
         self._tone_key = ""
         self.settled = settled
-        self.tones: dict[int, Block | None] = {}
         self.was_estimated: dict[int, bool] = {}
 
     def facts(self, index: int, entry: ChainStep, arrived: Arrived) -> Facts:
@@ -286,11 +298,29 @@ class _Walk:
             if self._missed:
                 facts = self._missed.facts(self._chain, index, facts)
         self._tone_key += json.dumps([step.type, step.as_params(), facts])
+        self._passed[index] = _Passed(step, facts, self._tone, self._tone_key)
         if index < self._last_learner:
-            self._tone = self._tone_through(self._tone, step, facts, "whole")
-        self._sample = self._tone_through(self._sample, step, facts, "sample")
-        self.tones[index] = tone_after(self._sample, (), self._info)
+            self._tone = self._tone_through(self._tone, self._passed[index], "whole")
         return facts
+
+    def sample_after(self, index: int) -> Block | None:
+        """A little room tone after the step at ``index``; steps are to be asked in their order."""
+        self._sample = self._tone_through(self._sample, self._passed[index], "sample")
+        return tone_after(self._sample, (), self._info)
+
+    def tone_report(self, index: int) -> dict[str, Any]:
+        """What the step at ``index`` did to the room tone it learned from."""
+        passed = self._passed[index]
+        if not passed.step.needs_room_tone or not passed.tone:
+            return {}
+        key = f"report {passed.key}"
+        report: dict[str, Any] | None = self._live.cache.get(key)
+        if report is None:
+            tone = tone_after(passed.tone, (), self._info)
+            assert tone is not None
+            report = passed.step.tone_report(tone, self._info, passed.facts)
+            self._live.cache.keep(key, report)
+        return report
 
     def _estimated(self, step: Step, arrived: Arrived) -> Facts:
         key = f"facts {arrived.key}{self._tone_key}{step.type}{step.as_params()}"
@@ -336,16 +366,15 @@ class _Walk:
             true_extremes=tuple((a * factor, b * factor) for a, b in whole.true_extremes),
         )
 
-    def _tone_through(
-        self, tone: list[TonePiece], step: Step, facts: Facts, name: str
-    ) -> list[TonePiece]:
-        key = f"tone, {name} {self._tone_key}"
+    def _tone_through(self, tone: list[TonePiece], passed: _Passed, name: str) -> list[TonePiece]:
+        key = f"tone, {name} {passed.key}"
         kept: list[TonePiece] | None = self._live.cache.get(key)
         if kept is None:
             kept = [
                 TonePiece(
                     joined(
-                        through(step.start(self._info, facts), [piece.sound]), self._info.channels
+                        through(passed.step.start(self._info, passed.facts), [piece.sound]),
+                        self._info.channels,
                     ),
                     piece.lead,
                 )

@@ -46,3 +46,19 @@ def test_never_below_the_sample_peak():
     sound = np.zeros((1, 500), np.float32)
     sound[0, -1] = 0.5
     assert true_peak_db(sound) >= 20 * np.log10(0.5) - 1e-6
+
+
+def test_peaks_between_samples_ebu_3341_cases_20_to_23():
+    """One cycle of a tone of rate/6 at full scale among cycles at half of it, made at four times the
+    rate and taken down with each of the four offsets (construction from memory): +0.2/-0.4 dB."""
+    t = np.arange(4 * RATE) / (4 * RATE)
+    cycle = 6 * 4
+    size = np.full(len(t), 0.5)
+    size[len(t) // 2 : len(t) // 2 + cycle] = 1.0
+    size *= np.minimum(1.0, np.minimum(t, t[::-1]) / 0.05)
+    low_pass = signal.firwin(1025, 0.9 * RATE / 2, fs=4 * RATE)
+    dense = np.convolve(size * np.sin(2 * np.pi * RATE / 6 * t), low_pass, "same")
+    dense /= np.abs(signal.resample_poly(dense, 8, 1)).max()
+    for offset in range(4):
+        taken = dense[offset::4].astype(np.float32)[None]
+        assert -0.4 <= true_peak_db(taken) <= 0.2, f"case {20 + offset}"

@@ -103,6 +103,10 @@ class Step(Declared):
     def start(self, info: SignalInfo, facts: Facts) -> Processor:
         """New running state for a signal."""
 
+    def tone_report(self, room_tone: Block, info: SignalInfo, facts: Facts) -> dict[str, Any]:
+        """What the step did to the room tone it learned from; asked for after the sound is made."""
+        return {}
+
     def plain_gain_db(self, facts: Facts) -> float | None:
         """Gain in dB if the step is nothing but a constant gain; levels after it need no meter."""
         return None

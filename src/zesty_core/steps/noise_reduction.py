@@ -164,8 +164,9 @@ class NoiseReduction(Step):
                 "note": f"left as it is: the room tone is shorter than {LEAST_S:g} s",
             }
         learned: list[list[float]] = []
-        untouched = tone
         for _ in range(self.passes):
+            if learned:
+                tone = self._after_pass(tone, rate, learned[-1])
             noise = learn_noise(tone, window_samples(rate))
             if noise is None:
                 return {
@@ -173,16 +174,27 @@ class NoiseReduction(Step):
                     "note": "left as it is: the room tone is digital silence",
                 }
             learned.append([float(v) for v in noise])
-            one = self._pass(SignalInfo(rate, *tone.shape), learned[-1])
-            tone = np.concatenate([one.push(tone), one.finish()], axis=1)
-        return {"noise_power": learned, "report": _done_to_room_tone(untouched, tone, rate)}
+        return {"noise_power": learned}
+
+    def tone_report(self, room_tone: Block, info: SignalInfo, facts: Facts) -> dict[str, Any]:
+        """How far it was turned down, whole and by octave, and whether it warbles."""
+        if not facts["noise_power"]:
+            return {}
+        tone, rate = room_tone, info.sample_rate_hz
+        for noise in facts["noise_power"]:
+            tone = self._after_pass(tone, rate, noise)
+        return _done_to_room_tone(room_tone, tone, rate)
 
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
         if not facts["noise_power"]:
             return GainProcessor.idle(info, facts["note"])
         passes = [self._pass(info, noise) for noise in facts["noise_power"]]
-        return NoiseReductionProcessor(passes, facts["report"])
+        return NoiseReductionProcessor(passes)
+
+    def _after_pass(self, tone: Block, rate: int, noise: list[float]) -> Block:
+        one = self._pass(SignalInfo(rate, *tone.shape), noise)
+        return np.concatenate([one.push(tone), one.finish()], axis=1)
 
     def _pass(self, info: SignalInfo, noise: list[float]) -> SpectralProcessor:
         rule = _Rule(self, info.sample_rate_hz, np.array(noise))
@@ -266,8 +278,8 @@ class _Rule:
 class NoiseReductionProcessor:
     """The passes on one signal."""
 
-    def __init__(self, passes: list[SpectralProcessor], report: dict[str, Any]) -> None:
-        self._passes, self._report = passes, report
+    def __init__(self, passes: list[SpectralProcessor]) -> None:
+        self._passes = passes
         self._before = self._after = 0.0
 
     def push(self, block: Block) -> Block:
@@ -288,11 +300,10 @@ class NoiseReductionProcessor:
         return rest
 
     def report(self) -> dict[str, Any]:
-        """What was done to the room tone, and the share of all energy that was taken, in dB."""
+        """Share of all energy that was taken, in dB."""
         if self._after <= 0.0 or self._before <= 0.0:
-            return self._report
-        change_db = 10.0 * math.log10(self._after / self._before)
-        return self._report | {"energy_change_db": round(change_db, 2)}
+            return {}
+        return {"energy_change_db": round(10.0 * math.log10(self._after / self._before), 2)}
 
 
 def _done_to_room_tone(before: Block, after: Block, rate: int) -> dict[str, Any]:
