@@ -10,6 +10,7 @@ import argparse
 import sys
 from collections.abc import Sequence
 
+from zesty_cli.batch_options import add_batch_parser
 from zesty_core import __version__
 from zesty_core.errors import BadInput, ZestyError
 
@@ -94,6 +95,8 @@ def _parser() -> argparse.ArgumentParser:
     process.add_argument("--json", action="store_true", help="print JSON")
     process.add_argument("--force", action="store_true", help="replace OUT if it exists")
 
+    add_batch_parser(commands, _rate)
+
     recipe = commands.add_parser("recipe", help="check or show a recipe")
     recipe.add_argument("action", choices=("check", "show"))
     recipe.add_argument("file", metavar="FILE")
@@ -110,7 +113,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def run() -> int:
     """The console script."""
-    if len(sys.argv) > 1 and sys.argv[1] in ("measure", "process"):
+    if len(sys.argv) > 1 and sys.argv[1] in ("measure", "process", "batch"):
         from zesty_cli.quiet import silence_libraries
 
         silence_libraries()
@@ -145,6 +148,10 @@ def _run(options: argparse.Namespace) -> int:
             from zesty_cli.process import process_command
 
             return process_command(options)
+        case "batch":
+            from zesty_cli.batch import batch_command
+
+            return batch_command(options)
         case "recipe":
             from zesty_cli.recipe import recipe_command
 

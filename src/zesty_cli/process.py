@@ -34,7 +34,7 @@ def process_command(options: argparse.Namespace) -> int:
     """Run a recipe on a file and write the result."""
     out = Path(options.out)
     encoding = Encoding.for_path(out, options.depth, options.bitrate, options.vbr)
-    tags = checked_tags(_tags(options.tag))
+    tags = checked_tags(tags_given(options.tag))
     recipe = read_recipe(Path(options.recipe))
     file = AudioFile(options.source)
     _check_out(out, file.path, options.force)
@@ -79,7 +79,8 @@ def process_command(options: argparse.Namespace) -> int:
     return 0
 
 
-def _tags(given: list[str]) -> dict[str, str]:
+def tags_given(given: list[str]) -> dict[str, str]:
+    """Tags of ``--tag NAME=TEXT``."""
     tags: dict[str, str] = {}
     for entry in given:
         name, equals, text = entry.partition("=")

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
+
+import numpy as np
 
 from zesty_core.errors import BadInput
 from zesty_core.signal import Block, SignalInfo, Span
@@ -21,6 +24,14 @@ class RoomTone:
     sample_rate_hz: int = 0
     #: Where ``samples`` come from, for the receipt.
     source: str = "other recording"
+
+    @property
+    def mark(self) -> str:
+        """Stands for it in the mark of a delivery."""
+        if self.samples is None:
+            return str([(span.start_s, span.end_s) for span in self.spans])
+        sound = np.ascontiguousarray(self.samples).tobytes()
+        return f"{hashlib.sha256(sound).hexdigest()} at {self.sample_rate_hz} Hz"
 
     def checked(self, info: SignalInfo) -> RoomTone:
         """Raise :class:`BadInput` when it lies outside the recording or is too short."""

@@ -7,6 +7,7 @@ library, or its memory, then never touches the program that asked. ``ORDER`` is 
 
 from __future__ import annotations
 
+import io
 import json
 import sys
 from collections.abc import Callable, Iterator
@@ -58,13 +59,39 @@ def _vorbis(order: dict[str, Any]) -> None:
             file.write(frames)
 
 
+def _own_scale(order: dict[str, Any]) -> float:
+    """Factor the MP3 encoder puts on everything by itself, by bitrate; read off a tone."""
+    import av
+
+    rate, channels = order["sample_rate_hz"], order["channels"]
+    tone = 0.25 * np.sin(2 * np.pi * rate / 48 * np.arange(rate // 2) / rate)
+    made = io.BytesIO()
+    _encode(order, made, iter([np.repeat(tone[:, None], channels, axis=1).astype(np.float32)]))
+    made.seek(0)
+    with av.open(made, "r") as file:
+        frames = [frame.to_ndarray()[0] for frame in file.decode(audio=0)]
+    middle = np.concatenate(frames)[rate // 8 : rate // 4].astype(np.float64)
+    return float(np.sqrt(2.0 * np.mean(middle**2)) / 0.25)
+
+
+def _scaled(blocks: Iterator[Block], factor: float) -> Iterator[Block]:
+    return (block * np.float32(factor) for block in blocks)
+
+
 def _with_media_binding(order: dict[str, Any]) -> None:
+    codec, _ = _CODECS[order["container"]]
+    channels = order["channels"]
+    factor = 1.0 / _own_scale(order) if codec == "libmp3lame" else 1.0
+    _encode(order, order["path"], _scaled(_blocks(channels), factor))
+
+
+def _encode(order: dict[str, Any], out: Any, blocks: Iterator[Block]) -> None:
     import av
 
     codec, container = _CODECS[order["container"]]
     rate, channels = order["sample_rate_hz"], order["channels"]
     layout = "mono" if channels == 1 else "stereo"
-    with av.open(order["path"], "w", format=container) as file:
+    with av.open(out, "w", format=container) as file:
         stream: Any = file.add_stream(codec, rate=rate, layout=layout)
         context = stream.codec_context
         context.format = "fltp" if codec == "libmp3lame" else "flt"
@@ -80,7 +107,7 @@ def _with_media_binding(order: dict[str, Any]) -> None:
                 context.options = {"vbr": "on" if order["variable"] else "off"}
         planar = codec == "libmp3lame"
         done = 0
-        for frames in _blocks(channels):
+        for frames in blocks:
             samples = np.ascontiguousarray(frames.T) if planar else frames.reshape(1, -1)
             frame = av.AudioFrame.from_ndarray(samples, format=context.format.name, layout=layout)
             frame.sample_rate, frame.pts = rate, done

@@ -13,7 +13,7 @@ from typing import Protocol, Self
 import numpy as np
 
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
-from zesty_core.audio.tags import Tags, write_tags
+from zesty_core.audio.tags import Cover, Tags, write_tags
 from zesty_core.audio.writer import AudioWriter
 from zesty_core.errors import BadInput, BadSetting, UnwritableAudio
 from zesty_core.signal import Block
@@ -117,10 +117,11 @@ def make_writer(
     dither: bool = True,
     length_samples: int = 0,
     tags: Tags | None = None,
+    cover: Cover | None = None,
 ) -> Writer:
     """Writer of ``path``. ``subtype`` is the sample format where no depth is asked for."""
     if encoding.container in LOSSY:
-        return EncodedWriter(path, encoding, sample_rate_hz, channels, tags)
+        return EncodedWriter(path, encoding, sample_rate_hz, channels, tags, cover)
     kind = DEPTHS[encoding.depth] if encoding.depth else subtype or "PCM_24"
     return AudioWriter(
         path,
@@ -130,6 +131,7 @@ def make_writer(
         dither=dither,
         length_samples=length_samples,
         tags=tags,
+        cover=cover,
     )
 
 
@@ -143,10 +145,11 @@ class EncodedWriter:
         sample_rate_hz: int,
         channels: int,
         tags: Tags | None = None,
+        cover: Cover | None = None,
     ) -> None:
         self.path = path
         self.clipped_samples = 0
-        self._tags = tags
+        self._tags, self._cover = tags, cover
         self._temporary = part_path(path)
         low, high, mono_kbps = _BITRATES_KBPS[encoding.container]
         bitrate = encoding.bitrate_kbps or mono_kbps * channels
@@ -195,8 +198,9 @@ class EncodedWriter:
             _, said = self._process.communicate()
             if self._process.returncode != 0:
                 raise self._fault(said)
-            if self._tags:
-                write_tags(self._temporary, self._order["container"], self._tags)  # type: ignore[arg-type]
+            if self._tags or self._cover:
+                container = str(self._order["container"])
+                write_tags(self._temporary, container, self._tags or {}, self._cover)
             put_in_place(self._temporary, self.path)
         finally:
             self._temporary.unlink(missing_ok=True)

@@ -5,10 +5,13 @@ ID3 2.4 in MP3 and WAV, Vorbis comments in FLAC, OGG and Opus.
 
 from __future__ import annotations
 
+import hashlib
+from base64 import b64encode
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Self
 
-from zesty_core.errors import BadSetting
+from zesty_core.errors import BadInput, BadSetting
 
 #: Names of tags and the longest text each may have.
 TAG_NAMES = ("title", "artist", "album", "genre", "year", "track", "comment")
@@ -24,6 +27,33 @@ _ID3_FRAMES = {
 _VORBIS_NAMES = {"year": "DATE", "track": "TRACKNUMBER"}
 
 Tags = dict[str, str]
+_COVER_KINDS = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png"}
+_MOST_COVER_BYTES = 5_000_000
+_FRONT_COVER = 3
+
+
+@dataclass(frozen=True)
+class Cover:
+    """A picture that players show beside the sound: JPEG or PNG."""
+
+    data: bytes
+    kind: str
+
+    @classmethod
+    def checked(cls, data: bytes, name: str) -> Self:
+        """The picture, or :class:`BadInput`."""
+        if len(data) > _MOST_COVER_BYTES:
+            limit = f"{_MOST_COVER_BYTES / 1e6:g} MB"
+            raise BadInput(f"{name}: a cover must be at most {limit}", path="cover")
+        kind = next((k for start, k in _COVER_KINDS.items() if data.startswith(start)), None)
+        if kind is None:
+            raise BadInput(f"{name}: a cover must be a JPEG or PNG picture", path="cover")
+        return cls(data, kind)
+
+    @property
+    def sha256(self) -> str:
+        """Hash of the picture."""
+        return hashlib.sha256(self.data).hexdigest()
 
 
 def checked_tags(given: dict[str, str]) -> Tags:
@@ -38,15 +68,15 @@ def checked_tags(given: dict[str, str]) -> Tags:
     return {name: text for name, text in given.items() if text}
 
 
-def write_tags(path: Path, container: str, tags: Tags) -> None:
+def write_tags(path: Path, container: str, tags: Tags, cover: Cover | None = None) -> None:
     """Put tags into a finished file; RF64, the long form of WAV, has no common place for them."""
     if container in ("MP3", "WAV"):
-        _write_id3(path, container, tags)
+        _write_id3(path, container, tags, cover)
     elif container != "RF64":
-        _write_vorbis(path, container, tags)
+        _write_vorbis(path, container, tags, cover)
 
 
-def _write_id3(path: Path, container: str, tags: Tags) -> None:
+def _write_id3(path: Path, container: str, tags: Tags, cover: Cover | None) -> None:
     from mutagen import id3, mp3, wave
 
     # The library's tag frames are made at run time, unknown to the type checker.
@@ -60,11 +90,14 @@ def _write_id3(path: Path, container: str, tags: Tags) -> None:
             file.tags.add(frames.COMM(encoding=3, lang="eng", desc="", text=text))
         else:
             file.tags.add(getattr(frames, _ID3_FRAMES[name])(encoding=3, text=text))
+    if cover:
+        picture = {"mime": cover.kind, "type": _FRONT_COVER, "desc": "", "data": cover.data}
+        file.tags.add(frames.APIC(encoding=3, **picture))
     file.save()
 
 
-def _write_vorbis(path: Path, container: str, tags: Tags) -> None:
-    from mutagen.flac import FLAC
+def _write_vorbis(path: Path, container: str, tags: Tags, cover: Cover | None) -> None:
+    from mutagen.flac import FLAC, Picture
     from mutagen.oggopus import OggOpus
     from mutagen.oggvorbis import OggVorbis
 
@@ -72,4 +105,12 @@ def _write_vorbis(path: Path, container: str, tags: Tags) -> None:
     file = kinds[container](path)
     for name, text in tags.items():
         file[_VORBIS_NAMES.get(name, name.upper())] = text
+    if cover:
+        make_picture: Any = Picture  # the library carries no types
+        picture = make_picture()
+        picture.type, picture.mime, picture.data = _FRONT_COVER, cover.kind, cover.data
+        if container == "FLAC":
+            file.add_picture(picture)
+        else:
+            file["METADATA_BLOCK_PICTURE"] = b64encode(picture.write()).decode("ascii")
     file.save()

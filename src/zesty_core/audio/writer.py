@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
-from zesty_core.audio.tags import Tags, write_tags
+from zesty_core.audio.tags import Cover, Tags, write_tags
 from zesty_core.dsp.kernel import kernel
 from zesty_core.errors import BadInput, UnwritableAudio
 from zesty_core.signal import Block
@@ -76,9 +76,10 @@ class AudioWriter:
         dither: bool = True,
         length_samples: int = 0,
         tags: Tags | None = None,
+        cover: Cover | None = None,
     ) -> None:
         self.path = path
-        self._tags = tags
+        self._tags, self._cover = tags, cover
         self.clipped_samples = 0
         self._temporary = part_path(path)
         self._subtype = subtype
@@ -116,8 +117,8 @@ class AudioWriter:
             # Closing writes what is buffered and the final header, so it can fail as well.
             self._file.close()
             if kind is None:
-                if self._tags:
-                    write_tags(self._temporary, self._container, self._tags)
+                if self._tags or self._cover:
+                    write_tags(self._temporary, self._container, self._tags or {}, self._cover)
                 put_in_place(self._temporary, self.path)
         except (soundfile.SoundFileError, OSError) as fault:
             if kind is None:

@@ -9,13 +9,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from zesty_core import ENGINE_VERSION
+from zesty_core.audio.edits import edited
 from zesty_core.live import Anchor, LiveChain
 from zesty_core.measure.report import Levels
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.signal import Source
 from zesty_core.steps.base import Facts
 from zesty_server.jobs.models import JobState
-from zesty_server.recordings.edits import edited, open_audio
+from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
 from zesty_server.runs.models import Run

@@ -19,6 +19,7 @@ from django.utils import timezone
 
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.channels import MONO_CHOICES, better_channel
+from zesty_core.audio.edits import checked_cuts, edited
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
@@ -29,8 +30,7 @@ from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
-from zesty_server.recordings.edits import checked_cuts, edited, open_audio
-from zesty_server.recordings.ends import Ends
+from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import fill_tone_for, mark_room_tone
 
@@ -297,7 +297,7 @@ def set_ends(recording: Recording, head_s: float | None, tail_s: float | None) -
     phrases = (measures.get("moments") or {}).get("phrases") or []
     if not phrases:
         raise BadInput(f"{recording.name}: no voice was found; cut head and tail by hand")
-    now = ends = Ends.of(recording)
+    now = ends = ends_of(recording)
     if head_s is not None:
         ends = ends.with_head(head_s - phrases[0]["start_s"])
     if tail_s is not None:

@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING
 import soundfile
 from django.db import transaction
 
+from zesty_core.audio.edits import one_side
 from zesty_core.errors import BadInput
 from zesty_core.measure.room_profile import RoomProfile, profile_of
 from zesty_core.room_tone import LONGEST_S
 from zesty_core.room_tone import RoomTone as CoreRoomTone
 from zesty_core.signal import Block, Source, Span
-from zesty_server.recordings.edits import one_side, open_audio
+from zesty_server.recordings.edits import open_audio
 from zesty_server.rooms.models import RoomTone
 
 if TYPE_CHECKING:

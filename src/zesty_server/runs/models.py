@@ -7,8 +7,8 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from zesty_core.audio.edits import samples_left
 from zesty_server.jobs.models import Job
-from zesty_server.recordings.edits import samples_left
 
 
 class Run(Job):

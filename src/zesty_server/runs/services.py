@@ -13,6 +13,7 @@ from django.conf import settings
 from django.db import transaction
 
 from zesty_core import ENGINE_VERSION
+from zesty_core.audio.edits import edited
 from zesty_core.audio.writer import AudioWriter, depth_for
 from zesty_core.chain import ChainResult, run_chain
 from zesty_core.errors import BadInput
@@ -24,7 +25,7 @@ from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
-from zesty_server.recordings.edits import edited, open_audio
+from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark

@@ -4,12 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 from zesty_core.errors import BadInput
-
-if TYPE_CHECKING:
-    from zesty_server.recordings.models import Recording
 
 LONGEST_PAD_S = 30.0
 
@@ -22,16 +18,6 @@ class Ends:
     pad_start_s: float
     pad_end_s: float
     duration_s: float
-
-    @classmethod
-    def of(cls, recording: Recording) -> Ends:
-        """As they are."""
-        return cls(
-            recording.cuts,
-            recording.pad_start_s,
-            recording.pad_end_s,
-            recording.duration_s or 0.0,
-        )
 
     @property
     def left_s(self) -> float:

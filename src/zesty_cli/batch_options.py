@@ -1,0 +1,73 @@
+"""Arguments of ``zesty batch``."""
+
+from __future__ import annotations
+
+import argparse
+import os
+from typing import Any
+
+
+def add_batch_parser(commands: Any, rate: Any) -> None:
+    """Declare them."""
+    batch: argparse.ArgumentParser = commands.add_parser(
+        "batch",
+        help="run a recipe over files and folders, towards a target",
+        description="Files that were delivered already, by the same recipe and settings, are left "
+        "as they are. A file that fails never stops the others.",
+    )
+    batch.add_argument("sources", metavar="IN", nargs="+", help="sound files, or folders of them")
+    batch.add_argument("--recipe", required=True, metavar="FILE")
+    batch.add_argument("--out", required=True, metavar="DIR", help="folder for the finished files")
+    batch.add_argument(
+        "--target", metavar="NAME|FILE", help="what they must meet: a name, or a target document"
+    )
+    batch.add_argument(
+        "--name",
+        default="{title}",
+        metavar="PATTERN",
+        help="such as {show}-{number:02}-{title} (usual: {title})",
+    )
+    batch.add_argument("--show", default="", help="what {show} stands for in names")
+    batch.add_argument(
+        "--format",
+        choices=("wav", "flac", "mp3", "ogg", "opus"),
+        help="kind of file (usual: the target's, else wav)",
+    )
+    batch.add_argument("--depth", choices=("16", "24", "32f"), help="bits, for WAV and FLAC")
+    batch.add_argument("--rate", type=rate, metavar="HZ", help="sampling rate of the files")
+    batch.add_argument("--channels", type=int, choices=(1, 2), help="channels of the files")
+    batch.add_argument("--bitrate", type=int, metavar="KBPS", help="for MP3, OGG and Opus")
+    batch.add_argument("--vbr", action="store_true", help="let the bitrate vary")
+    batch.add_argument(
+        "--mono",
+        choices=("mean", "left", "right", "better"),
+        default="",
+        help="make mono of stereo recordings before the chain",
+    )
+    batch.add_argument("--room-tone", metavar="FILE", help="sound file of the same room")
+    batch.add_argument(
+        "--set-level",
+        choices=("alike", "keep"),
+        default="alike",
+        help="all at the target's level, or with the differences they were recorded with",
+    )
+    batch.add_argument(
+        "--tag",
+        metavar="NAME=TEXT",
+        action="append",
+        default=[],
+        help="title, artist, album, genre, year, track or comment; may hold {title}, {number} "
+        "and the other fields of names (may be given again)",
+    )
+    batch.add_argument("--cover", metavar="FILE", help="JPEG or PNG picture for every file")
+    batch.add_argument(
+        "--workers",
+        type=int,
+        default=min(4, os.cpu_count() or 1),
+        metavar="N",
+        help="files at a time (usual: one for each core, at most 4)",
+    )
+    batch.add_argument(
+        "--watch", action="store_true", help="go on with what comes into the folders, until Ctrl+C"
+    )
+    batch.add_argument("--json", action="store_true", help="print JSON")

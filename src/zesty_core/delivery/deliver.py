@@ -1,0 +1,305 @@
+"""From a recording to a finished file: chain, fitted ending, encoding, check on the file itself.
+
+The check is on what was delivered: a lossy file is measured after encoding, and where the encoder has
+raised peaks over the ceiling the ending is set lower and the file made again.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager, nullcontext
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from zesty_core.audio.channels import MonoSource
+from zesty_core.audio.conversion import ConvertingSink
+from zesty_core.audio.encoding import LOSSY, Encoding, make_writer
+from zesty_core.audio.part_file import why_not_written
+from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.tags import Cover, Tags
+from zesty_core.chain import ChainResult, Progress, run_chain
+from zesty_core.delivery.ending import Ending, body_of, fit_ending
+from zesty_core.dsp.denormals import flushing_to_zero
+from zesty_core.errors import UnwritableAudio
+from zesty_core.measure.report import Measures, measure
+from zesty_core.recipe import Chain
+from zesty_core.room_tone import RoomTone
+from zesty_core.signal import Block, Source
+from zesty_core.spool import Spool
+from zesty_core.targets.check import FileFacts, Rule, check_file, check_measures
+from zesty_core.targets.document import Target
+from zesty_core.tone_in_chain import noise_at
+
+Sink = Callable[[Block], None]
+#: Gives what takes the chain's own sound besides the file; opened anew for each try.
+Also = Callable[[], AbstractContextManager[Sink]]
+_TRIES = 4
+_STAGING = ".zesty-"
+_SPARE_DB = 0.1
+#: Shares of the work, by trial: chain, fitting and writing, measuring the file.
+_CHAIN_SHARE, _WRITE_SHARE = 0.7, 0.9
+
+
+@dataclass(frozen=True)
+class Order:
+    """What is to be made. ``rate_hz`` and ``channels`` of None are as the recording's."""
+
+    chain: Chain
+    encoding: Encoding
+    target: Target | None = None
+    rate_hz: int | None = None
+    channels: int | None = None
+    #: Sample format of WAV and FLAC where no depth is asked for.
+    subtype: str = "PCM_24"
+    tags: Tags | None = None
+    cover: Cover | None = None
+    #: How far this file may stand from its set's level.
+    offset_lu: float = 0.0
+
+
+@dataclass(frozen=True)
+class Delivered:
+    """A finished file: the chain as it ran, ending included, and the measures of the file itself."""
+
+    chain: Chain
+    result: ChainResult
+    file: Measures
+    facts: FileFacts
+    rules: tuple[Rule, ...]
+    notes: tuple[str, ...]
+    clipped_samples: int
+
+    @property
+    def is_missed(self) -> bool:
+        """Whether a rule of the target is not met, or cannot be told."""
+        return any(rule.is_met is not True for rule in self.rules)
+
+
+def deliver(
+    source: Source,
+    order: Order,
+    out: Path,
+    *,
+    room_tone: RoomTone | None = None,
+    before: Measures | None = None,
+    also: Also | None = None,
+    beside: Callable[[Delivered, Path], None] = lambda delivered, staged: None,
+    progress: Callable[[Progress], None] = lambda progress: None,
+    cancelled: Callable[[], bool] = lambda: False,
+    work_folder: Path | None = None,
+) -> Delivered:
+    """Make the file ``out``; it is there, whole, when this returns, and not otherwise.
+
+    Parameters
+    ----------
+    source : the recording, edits included.
+    room_tone, before, progress, cancelled, work_folder : as of :func:`zesty_core.chain.run_chain`.
+    also : gives a context whose sink takes the chain's sound before rate and format are changed.
+    beside : called with the finished file just before it gets its name, to write what goes with it.
+
+    Raises
+    ------
+    BadInput, UnwritableAudio, Cancelled
+        Nothing is left behind.
+    """
+    with flushing_to_zero(), _staging(out) as staged:
+        work = _Work(source, order, staged, room_tone, also, progress, cancelled, work_folder)
+        try:
+            made = work.made(before)
+        finally:
+            work.close()
+        beside(made, staged)
+        staged.replace(out)
+        return made
+
+
+class _Work:
+    def __init__(
+        self,
+        source: Source,
+        order: Order,
+        staged: Path,
+        room_tone: RoomTone | None,
+        also: Also | None,
+        progress: Callable[[Progress], None],
+        cancelled: Callable[[], bool],
+        work_folder: Path | None,
+    ) -> None:
+        if order.channels == 1 and source.info.channels == 2:
+            # One channel is what is judged, so one channel is what is worked on.
+            source = MonoSource(source, "mean")
+        self._source, self._order, self._staged = source, order, staged
+        self._tone, self._also = room_tone, also or (lambda: nullcontext(_drop))
+        self._progress, self._cancelled, self._folder = progress, cancelled, work_folder
+        self._target = order.target.moved(order.offset_lu) if order.target else None
+        self._rate_hz = order.encoding.rate_hz(order.rate_hz or source.info.sample_rate_hz)
+        self._channels = order.channels or source.info.channels
+        self._spool: Spool | None = None
+        self._clipped = 0
+
+    def close(self) -> None:
+        if self._spool:
+            self._spool.close()
+
+    def made(self, before: Measures | None) -> Delivered:
+        if self._target is None:
+            result = self._written(self._source, self._order.chain, self._tone, before)
+            return self._delivered(self._order.chain, result, ())
+        body, limiter = body_of(self._order.chain)
+        self._spool = Spool(self._source.info, self._folder)
+        first = run_chain(
+            self._source,
+            body,
+            self._spool.write,
+            room_tone=self._tone,
+            before=before,
+            progress=self._within(0.0, _CHAIN_SHARE),
+            cancelled=self._cancelled,
+            work_folder=self._folder,
+        )
+        self._spool.rewind()
+        # The noise is read where the body of the chain has read it.
+        tone = RoomTone(spans=(first.room_tone,)) if first.room_tone else None
+        lowered_db, delivered = 0.0, None
+        for _ in range(_TRIES):
+            ending = fit_ending(
+                self._spool,
+                first.after,
+                self._target,
+                limiter,
+                doubled=self._channels > self._source.info.channels,
+                lowered_db=lowered_db,
+                room_tone=tone,
+                cancelled=self._cancelled,
+                work_folder=self._folder,
+            )
+            delivered = self._ended(body, first, ending, tone)
+            over_db = self._over_db(delivered)
+            if over_db <= 0.0:
+                break
+            lowered_db += over_db + _SPARE_DB
+        assert delivered is not None
+        return delivered
+
+    def _ended(
+        self, body: Chain, first: ChainResult, ending: Ending, tone: RoomTone | None
+    ) -> Delivered:
+        assert self._spool is not None
+        last = self._written(self._spool, ending.steps, tone, first.after)
+        whole = replace(first, after=last.after, points=first.points + last.points)
+        return self._delivered((*body, *ending.steps), whole, ending.notes)
+
+    def _over_db(self, delivered: Delivered) -> float:
+        """How far a lossy file's peaks lie over their ceilings, as the rules see it."""
+        if self._order.encoding.container not in LOSSY:
+            return 0.0
+        peaks = ("true_peak_dbtp", "sample_peak_dbfs")
+        return max((r.off_by or 0.0 for r in delivered.rules if r.name in peaks), default=0.0)
+
+    def _written(
+        self, source: Source, chain: Chain, tone: RoomTone | None, before: Measures | None
+    ) -> ChainResult:
+        order, info = self._order, source.info
+        writer = make_writer(
+            self._staged,
+            order.encoding,
+            self._rate_hz,
+            self._channels,
+            subtype=order.subtype,
+            length_samples=round(info.duration_s * self._rate_hz),
+            tags=order.tags,
+            cover=order.cover,
+        )
+        with self._also() as also, writer:
+            sink = ConvertingSink(writer, info, self._rate_hz, self._channels)
+
+            def take(block: Block) -> None:
+                also(block)
+                sink.write(block)
+
+            result = run_chain(
+                source,
+                chain,
+                take,
+                room_tone=tone,
+                before=before,
+                progress=self._within(_CHAIN_SHARE if self._spool else 0.0, _WRITE_SHARE),
+                cancelled=self._cancelled,
+                work_folder=self._folder,
+            )
+            sink.finish()
+        self._clipped = writer.clipped_samples
+        return result
+
+    def _delivered(self, chain: Chain, result: ChainResult, notes: tuple[str, ...]) -> Delivered:
+        self._progress(Progress(_WRITE_SHARE, "measuring the finished file"))
+        file = AudioFile(self._staged)
+        measures = measure(file.blocks(), file.info)
+        if result.room_tone:
+            floor = noise_at(file, result.room_tone)
+            measures = replace(measures, noise_floor_dbfs=floor, noise_floor_source="room tone")
+        order = self._order
+        facts = FileFacts(
+            order.encoding.container,
+            self._rate_hz,
+            self._channels,
+            order.encoding.depth or _depth(order),
+            order.encoding.bitrate_kbps,
+        )
+        rules: list[Rule] = []
+        if order.target:
+            rules += check_measures(order.target, measures.as_json(), order.offset_lu)
+            rules += check_file(order.target, facts)
+        said = (*notes, *result.notes)
+        return Delivered(chain, result, measures, facts, tuple(rules), said, self._clipped)
+
+    def _within(self, start: float, stop: float) -> Callable[[Progress], None]:
+        def tell(progress: Progress) -> None:
+            share = start + progress.share * (stop - start)
+            self._progress(Progress(share, progress.doing))
+
+        return tell
+
+
+@contextmanager
+def _staging(out: Path) -> Iterator[Path]:
+    """Where a file is made before it gets its name: a folder beside it, gone afterwards."""
+    try:
+        folder = Path(tempfile.mkdtemp(prefix=f"{_STAGING}{os.getpid()}-", dir=out.parent))
+    except OSError as fault:
+        raise UnwritableAudio(out.name, why_not_written(fault, out.parent)) from None
+    try:
+        yield folder / out.name
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def remove_staged(folder: Path) -> None:
+    """Remove what processes that are gone have left in a folder for deliveries."""
+    for left in folder.glob(f"{_STAGING}*"):
+        pid = left.name.removeprefix(_STAGING).partition("-")[0]
+        if left.is_dir() and pid.isdecimal() and not _is_alive(int(pid)):
+            shutil.rmtree(left, ignore_errors=True)
+
+
+def _is_alive(pid: int) -> bool:
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        pass
+    return True
+
+
+def _depth(order: Order) -> str | None:
+    if order.encoding.container in LOSSY:
+        return None
+    return {"PCM_16": "16", "PCM_24": "24", "FLOAT": "32f"}.get(order.subtype)
+
+
+def _drop(block: Block) -> None:
+    pass

@@ -1,0 +1,179 @@
+"""What travels beside a delivery: where it came from, all that was done, and what it measures.
+
+A JSON document (``*.receipt.json``) and a page to read (``*.receipt.html``).
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from html import escape
+from pathlib import Path
+from typing import Any
+
+from zesty_core import ENGINE_VERSION
+from zesty_core.delivery.deliver import Delivered
+from zesty_core.delivery.figures import figure_rows
+from zesty_core.delivery.page import page, table
+from zesty_core.recipe import chain_as_json, chain_from_json
+from zesty_core.signal import SignalInfo
+from zesty_core.targets.document import Target
+
+FORMAT, VERSION = "zesty-receipt", 1
+_PIECE_BYTES = 1 << 20
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a delivery came from. ``edits`` are cuts, channel and added room tone, as JSON."""
+
+    name: str
+    sha256: str
+    info: SignalInfo
+    recipe_name: str
+    recipe_version: int | None
+    edits: Mapping[str, Any]
+
+
+def sha256_of(path: Path) -> str:
+    """Hash of a file's bytes."""
+    digest = hashlib.sha256()
+    with path.open("rb") as file:
+        while piece := file.read(_PIECE_BYTES):
+            digest.update(piece)
+    return digest.hexdigest()
+
+
+def mark_of(order: Mapping[str, Any]) -> str:
+    """Stands for everything that decides the bytes of a delivery, engine version included."""
+    text = json.dumps([ENGINE_VERSION, order], sort_keys=True, ensure_ascii=True)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def receipt_of(
+    delivered: Delivered,
+    out: Path,
+    name: str,
+    origin: Origin,
+    *,
+    target: Target | None,
+    offset_lu: float = 0.0,
+    tags: Mapping[str, str] | None = None,
+    mark: str = "",
+    made_at: datetime | None = None,
+) -> dict[str, Any]:
+    """The receipt as JSON; ``out`` is the finished file, ``name`` what it is called."""
+    result, facts = delivered.result, delivered.facts
+    tone = result.room_tone
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "made_at": made_at.isoformat(timespec="seconds") if made_at else None,
+        "engine_version": ENGINE_VERSION,
+        "recording": {
+            "name": origin.name,
+            "sha256": origin.sha256,
+            "duration_s": round(origin.info.duration_s, 4),
+            "sample_rate_hz": origin.info.sample_rate_hz,
+            "channels": origin.info.channels,
+        },
+        "edits": dict(origin.edits),
+        "room_tone": {
+            "source": result.room_tone_source,
+            "span": {"start_s": tone.start_s, "end_s": tone.end_s} if tone else None,
+        },
+        "recipe": {"name": origin.recipe_name, "version": origin.recipe_version},
+        "chain": chain_as_json(delivered.chain),
+        "steps": [point.as_json() for point in result.points],
+        "target": target.as_json() if target else None,
+        "offset_lu": offset_lu,
+        "file": {
+            "name": name,
+            "sha256": sha256_of(out),
+            "bytes": out.stat().st_size,
+            "container": facts.container,
+            "sample_rate_hz": facts.sample_rate_hz,
+            "channels": facts.channels,
+            "depth": facts.depth,
+            "bitrate_kbps": facts.bitrate_kbps,
+            "tags": dict(tags or {}),
+        },
+        "before": result.before.as_json(),
+        "after": delivered.file.as_json(),
+        "check": [rule.as_json() for rule in delivered.rules],
+        "notes": list(delivered.notes),
+        "clipped_samples": delivered.clipped_samples,
+        "order": mark,
+    }
+
+
+def receipt_text(receipt: Mapping[str, Any]) -> str:
+    """Text of the document."""
+    return json.dumps(receipt, indent=2, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def receipt_page(receipt: Mapping[str, Any]) -> str:
+    """The page to read."""
+    file, recording, recipe = receipt["file"], receipt["recording"], receipt["recipe"]
+    version = f", version {recipe['version']}" if recipe["version"] else ""
+    made = f"Made {receipt['made_at']}. " if receipt["made_at"] else ""
+    body = [
+        f"<h1>{escape(file['name'])}</h1>",
+        f'<p class="muted">From \u201c{escape(recording["name"])}\u201d with the recipe '
+        f"\u201c{escape(recipe['name'] or 'its own chain')}\u201d{version}. "
+        f"{made}Engine version {escape(str(receipt['engine_version']))}.</p>",
+        *_check_part(receipt),
+        "<h2>Before and after</h2>",
+        table(
+            ["Measure", "Before", "After", "Difference"],
+            figure_rows(receipt["before"], receipt["after"]),
+        ),
+        "<h2>What was done</h2>",
+        _steps_part(receipt),
+        *(f"<p>Note: {escape(note)}</p>" for note in receipt["notes"]),
+        "<h2>Files</h2>",
+        table(
+            ["File", "SHA-256"],
+            [
+                [escape(recording["name"]), f"<code>{recording['sha256']}</code>"],
+                [escape(file["name"]), f"<code>{file['sha256']}</code>"],
+            ],
+            numbers_from=2,
+        ),
+    ]
+    return page(f"Receipt: {file['name']}", "".join(body))
+
+
+def _check_part(receipt: Mapping[str, Any]) -> list[str]:
+    if not receipt["target"]:
+        return []
+    words = {True: ("met", "met"), False: ("missed", "not met"), None: ("missed", "cannot be told")}
+    rows = [
+        [
+            escape(rule["label"]),
+            escape(rule["wanted"]),
+            escape(rule["got"]),
+            '<span class="{}">{}</span>'.format(*words[rule["is_met"]]),
+        ]
+        for rule in receipt["check"]
+    ]
+    return [
+        f"<h2>Target: {escape(receipt['target']['name'])}</h2>",
+        table(["Rule", "Wanted", "This file", ""], rows),
+    ]
+
+
+def _steps_part(receipt: Mapping[str, Any]) -> str:
+    chain = chain_from_json(receipt["chain"])
+    rows = [
+        [
+            escape(entry.step.label),
+            escape(entry.step.sentence()) if entry.enabled else "off",
+            f"<code>{escape(json.dumps(entry.step.as_params(), ensure_ascii=False))}</code>",
+        ]
+        for entry in chain
+    ]
+    return table(["Step", "What it does", "Settings"], rows, numbers_from=3)

@@ -1,0 +1,1 @@
+"""What a delivery must meet: the document, the check, targets to start from."""
