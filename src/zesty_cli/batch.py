@@ -59,6 +59,8 @@ class _Batch:
         self._pattern = checked_pattern(options.name)
         self._target = _target(options.target) if options.target else None
         self._wish = _wish(options, self._target)
+        if self._target:
+            self._target = replace(self._target, file=self._wish)
         self._encoding = self._wish.encoding()
         self._tags = checked_tags(tags_given(options.tag))
         self._cover = _cover(options.cover)
@@ -210,7 +212,7 @@ def _target(name: str) -> Target:
 
 
 def _wish(options: argparse.Namespace, target: Target | None) -> FileWish:
-    """The target's kind of file, changed by what the arguments say."""
+    """The target's kind of file, changed by what the arguments say; that is what is judged then."""
     wish = target.file if target else FileWish()
     container = options.format.upper() if options.format else wish.container or "WAV"
     same = container == (wish.container or "WAV")

@@ -30,7 +30,7 @@ class Spool:
     def write(self, block: Block) -> None:
         """Append a block."""
         try:
-            self._file.write(np.ascontiguousarray(block.T).data)
+            self._file.write(np.ascontiguousarray(block.T, dtype=np.float32).data)
         except OSError as fault:
             raise self._fault(fault) from None
 

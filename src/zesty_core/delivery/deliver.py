@@ -6,6 +6,7 @@ raised peaks over the ceiling the ending is set lower and the file made again.
 
 from __future__ import annotations
 
+import fcntl
 import os
 import shutil
 import tempfile
@@ -266,33 +267,34 @@ class _Work:
 
 @contextmanager
 def _staging(out: Path) -> Iterator[Path]:
-    """Where a file is made before it gets its name: a folder beside it, gone afterwards."""
+    """Where a file is made before it gets its name: a folder beside it, gone afterwards.
+
+    The folder is locked as long as its process lives, so that what is left over can be told.
+    """
     try:
-        folder = Path(tempfile.mkdtemp(prefix=f"{_STAGING}{os.getpid()}-", dir=out.parent))
+        folder = Path(tempfile.mkdtemp(prefix=_STAGING, dir=out.parent))
     except OSError as fault:
         raise UnwritableAudio(out.name, why_not_written(fault, out.parent)) from None
+    lock = os.open(folder, os.O_RDONLY)
     try:
+        fcntl.flock(lock, fcntl.LOCK_EX)
         yield folder / out.name
     finally:
         shutil.rmtree(folder, ignore_errors=True)
+        os.close(lock)
 
 
 def remove_staged(folder: Path) -> None:
     """Remove what processes that are gone have left in a folder for deliveries."""
     for left in folder.glob(f"{_STAGING}*"):
-        pid = left.name.removeprefix(_STAGING).partition("-")[0]
-        if left.is_dir() and pid.isdecimal() and not _is_alive(int(pid)):
+        lock = os.open(left, os.O_RDONLY)
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
             shutil.rmtree(left, ignore_errors=True)
-
-
-def _is_alive(pid: int) -> bool:
-    try:
-        os.kill(pid, 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        pass
-    return True
+        except BlockingIOError:
+            pass
+        finally:
+            os.close(lock)
 
 
 def _depth(order: Order) -> str | None:
