@@ -150,7 +150,7 @@ def test_a_worker_that_dies_is_replaced(takes):
 
 def _workers_of(pid):
     """Processes that deliver: neither the manager nor the resource tracker."""
-    ps = ["ps", "-o", "pid=,args=", "--ppid", str(pid)]
+    ps = ["ps", "-ww", "-o", "pid=,args=", "--ppid", str(pid)]
     said = subprocess.run(ps, capture_output=True, text=True, check=True).stdout
     return [int(line.split()[0]) for line in said.splitlines() if "spawn_main" in line]
 
