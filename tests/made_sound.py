@@ -12,6 +12,8 @@ Sound = NDArray[np.float32]
 RATE = 48_000
 ROOT = Path(__file__).parent.parent
 RECORDINGS = ROOT / "samples" / "recordings"
+#: As far as a cover is looked at.
+PICTURE = b"\x89PNG\r\n\x1a\n" + bytes(40)
 STARTER = ROOT / "samples" / "boat-shed-narration.zesty.json"
 
 

@@ -20,7 +20,7 @@ from zesty_core.audio.tags import Cover, checked_tags
 from zesty_core.delivery.deliver import remove_staged
 from zesty_core.delivery.file_job import FileJob
 from zesty_core.delivery.level_set import offsets_lu
-from zesty_core.delivery.names import checked_pattern, file_name, without_collisions
+from zesty_core.delivery.names import checked_pattern, file_name, filled_text, without_collisions
 from zesty_core.delivery.receipt import sha256_of
 from zesty_core.errors import BadInput, ZestyError
 from zesty_core.measure.report import FullMeter
@@ -114,7 +114,7 @@ class _Batch:
                 self._wish.sample_rate_hz,
                 self._wish.channels,
                 self._options.mono,
-                {name: file_text(text, values) for name, text in self._tags.items()},
+                {name: filled_text(text, values) for name, text in self._tags.items()},
                 self._cover,
                 self._tone,
                 offset,
@@ -162,13 +162,6 @@ class _Batch:
         ending = f".{self._encoding.container.lower()}"
         taken = {p.name for p in self._out.iterdir() if p.suffix == ending}
         return {Path(name).stem for name in taken}
-
-
-def file_text(text: str, values: dict[str, object]) -> str:
-    """Text of a tag with the fields of names filled in; other braces stay."""
-    for field, value in values.items():
-        text = text.replace(f"{{{field}}}", "" if value is None else str(value))
-    return text
 
 
 def _renamed(job: FileJob, name: str) -> FileJob:

@@ -29,6 +29,9 @@ def serve_command(options: argparse.Namespace) -> int:
     from django.core.management import call_command
 
     call_command("migrate", verbosity=0)
+    from zesty_server.starters import add_starters
+
+    add_starters()
     if options.command == "demo":
         _load_demo(options.samples)
     with _Processes() as processes:

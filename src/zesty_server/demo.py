@@ -17,9 +17,12 @@ from zesty_server.recordings.services import (
     describe_recording,
     measure,
     receive_recording,
+    set_target,
 )
 from zesty_server.rooms.services import mark_room_tone
 from zesty_server.runs.services import do, start_run
+from zesty_server.starters import add_starters
+from zesty_server.targets.models import Target
 
 #: Loaded in this order, so that the list shows them the other way round.
 _ORDER = (
@@ -31,6 +34,7 @@ _ORDER = (
     "hide-guide-causeway",
 )
 _MARKED = ("hide-guide-causeway", "letters-31-opening", "letters-31-warden")
+_TARGET = "Podcast, stereo"
 _RUN = ("letters-31-opening", "hide-guide-causeway")
 
 
@@ -42,11 +46,14 @@ def load_demo(folder: Path, say: Callable[[str], object]) -> None:
     if not folder.is_dir():
         raise BadInput(f"{folder} does not hold the demo recordings; make them with make samples")
     say("Loading the demo recordings ...")
+    add_starters()
+    targets = {target.name: target for target in Target.objects.all()}
     recipes = _recipes(folder.parent)
     for stem in _ORDER:
         recording = _recording(folder, stem)
         if stem in _RUN:
             apply_recipe(recording, recipes[0])
+            set_target(recording, targets[_TARGET])
             do(str(start_run(recording).pk))
         say(f"  {recording.name}")
     marker.touch()

@@ -11,7 +11,7 @@ import pytest
 import soundfile
 from mutagen import File as TaggedFile
 
-from tests.made_sound import RATE, RECORDINGS, STARTER, noise, spoken, write
+from tests.made_sound import PICTURE, RATE, RECORDINGS, STARTER, noise, spoken, write
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover
@@ -27,7 +27,6 @@ from zesty_core.targets.document import Bound, FileWish, Target
 from zesty_core.targets.starters import STARTERS
 
 WIDE = Target("T", {"integrated_lufs": Bound(-17, -15, -16), "true_peak_dbtp": Bound(high=-1)})
-PICTURE = b"\x89PNG\r\n\x1a\n" + bytes(40)
 
 
 @pytest.fixture

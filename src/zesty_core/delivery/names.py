@@ -55,6 +55,14 @@ def file_name(pattern: str, values: Mapping[str, object]) -> str:
     return f"{name or 'recording'}{'-' if name.casefold() in _RESERVED else ''}"
 
 
+def filled_text(text: str, values: Mapping[str, object]) -> str:
+    """Text of a tag with the fields of names filled in; other braces stay as they are."""
+    for field in FIELDS:
+        value = values.get(field)
+        text = text.replace(f"{{{field}}}", "" if value is None else str(value))
+    return text
+
+
 def without_collisions(names: Iterable[str], taken: Iterable[str] = ()) -> list[str]:
     """Names with a number added where one is taken already; capitals do not tell names apart."""
     used = {name.casefold() for name in taken}

@@ -8,12 +8,22 @@ from django.db import models
 
 
 class Batch(models.Model):
-    """One recipe over chosen recordings; each is a run of its own."""
+    """A recipe, or each recording's own chain, over chosen recordings towards one target.
+
+    Each recording is a run of its own, with a delivery.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200)
-    recipe_name = models.CharField(max_length=200)
-    recipe_version = models.PositiveIntegerField()
+    recipe = models.ForeignKey(
+        "recipes.Recipe", null=True, blank=True, on_delete=models.SET_NULL, related_name="batches"
+    )
+    recipe_name = models.CharField(max_length=200, blank=True, help_text="Empty: own chains.")
+    recipe_version = models.PositiveIntegerField(null=True)
+    target = models.JSONField(null=True, help_text="The target's document as it was.")
+    name_pattern = models.CharField(max_length=120, default="{title}")
+    set_level = models.CharField(max_length=8, default="alike", help_text="alike or keep")
+    paused = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -8,6 +8,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 _CHUNK_BYTES = 1 << 20
+#: Name inside the archive, and a file or the bytes themselves.
+Entry = tuple[str, Path | bytes]
 
 
 class _Outlet(io.RawIOBase):
@@ -29,11 +31,15 @@ class _Outlet(io.RawIOBase):
         return data
 
 
-def zip_stream(entries: list[tuple[str, Path]]) -> Iterator[bytes]:
-    """Bytes of an archive of (name, file) pairs; memory does not grow with their size."""
+def zip_stream(entries: list[Entry]) -> Iterator[bytes]:
+    """Bytes of an archive of named files and texts; memory does not grow with the files' size."""
     outlet = _Outlet()
     with zipfile.ZipFile(outlet, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
         for name, path in entries:
+            if isinstance(path, bytes):
+                archive.writestr(name, path)
+                yield outlet.take()
+                continue
             info = zipfile.ZipInfo.from_file(path, name)
             with path.open("rb") as file, archive.open(info, "w", force_zip64=True) as inside:
                 while chunk := file.read(_CHUNK_BYTES):

@@ -1,34 +1,151 @@
-"""Starting and stopping batches, and packing their results."""
+"""Starting, pausing and stopping batches, and packing their results."""
 
 from __future__ import annotations
 
+import json
 import shutil
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
-from zesty_core.errors import BadInput
+from zesty_core.audio.tags import checked_tags
+from zesty_core.delivery.level_set import SET_LEVELS, offsets_lu
+from zesty_core.delivery.names import (
+    DEFAULT_PATTERN,
+    checked_pattern,
+    file_name,
+    filled_text,
+    without_collisions,
+)
+from zesty_core.delivery.receipt import receipt_page
+from zesty_core.errors import BadInput, BadSetting
+from zesty_core.targets.document import FileWish
+from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch
-from zesty_server.batches.packing import zip_stream
+from zesty_server.batches.packing import Entry, zip_stream
+from zesty_server.deliveries.covers import kept_cover
+from zesty_server.deliveries.models import Delivery
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
 from zesty_server.recordings.models import Recording
-from zesty_server.runs.services import cancel_run, start_run
+from zesty_server.runs.services import cancel_run, queue_run, start_run
+from zesty_server.targets.models import Target
+
+
+@dataclass(frozen=True)
+class Order:
+    """What a batch is to do. Without a recipe each recording's own chain runs."""
+
+    recordings: Sequence[Recording]
+    name: str = ""
+    recipe: Recipe | None = None
+    target: Target | None = None
+    #: Kind of file; what it leaves out is the target's.
+    file: Mapping[str, Any] = field(default_factory=dict)
+    name_pattern: str = DEFAULT_PATTERN
+    set_level: str = "alike"
+    tags: Mapping[str, str] = field(default_factory=dict)
+    cover: str = ""
+    #: By recording: ``name`` and ``tags`` of its own.
+    own: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+
+    def document(self) -> Document | None:
+        """The target with the kind of file that was asked for."""
+        if self.target is None:
+            return None
+        return replace(self.target.document, file=self.wish())
+
+    def wish(self) -> FileWish:
+        """The kind of file: the target's, changed by what was asked for."""
+        base = self.target.document.file.as_json() if self.target else {}
+        asked = {k: v for k, v in self.file.items() if v is not None}
+        if asked.get("container", base.get("container")) != base.get("container"):
+            # Depth and bitrate belong to the container they were said of.
+            base = {k: v for k, v in base.items() if k in ("sample_rate_hz", "channels")}
+        return FileWish.from_json(base | asked)
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A delivery as it will be made: name without its ending, tags, distance from the set's level."""
+
+    recording: Recording
+    name: str
+    tags: dict[str, str]
+    offset_lu: float
+
+
+def plan(order: Order) -> list[Planned]:
+    """Names with collisions resolved, tags filled in, levels; raises with the fault's path."""
+    if not order.recordings:
+        raise BadInput("recordings: choose at least one", path="recordings")
+    if order.set_level not in SET_LEVELS:
+        raise BadSetting("set_level", order.set_level, f"must be one of {', '.join(SET_LEVELS)}")
+    checked_pattern(order.name_pattern)
+    common = checked_tags(dict(order.tags))
+    names, tags = [], []
+    for number, recording in enumerate(order.recordings, 1):
+        values = _values(order, recording, number)
+        own = order.own.get(str(recording.pk), {})
+        pattern = own.get("name") or order.name_pattern
+        names.append(file_name(pattern, values))
+        own_tags = checked_tags(dict(own.get("tags") or {}))
+        tags.append({k: filled_text(v, values) for k, v in {**common, **own_tags}.items()})
+    loudness = [(r.measures or {}).get("integrated_lufs") for r in order.recordings]
+    keeps = order.set_level == "keep" and order.target is not None
+    offsets = offsets_lu(loudness) if keeps else [0.0] * len(names)
+    free = without_collisions(names)
+    rows = zip(order.recordings, free, tags, offsets, strict=True)
+    return [Planned(*row) for row in rows]
 
 
 @transaction.atomic
-def start_batch(name: str, recipe: Recipe, recordings: Sequence[Recording]) -> Batch:
-    """Queue a run of the recipe for each recording. All are queued, or none."""
-    if not recordings:
-        raise BadInput("recordings: choose at least one", path="recordings")
-    if not recipe.steps:
+def start_batch(order: Order) -> Batch:
+    """Queue a run with a delivery for each recording. All are queued, or none."""
+    planned = plan(order)
+    recipe, document, wish = order.recipe, order.document(), order.wish()
+    if recipe and not recipe.steps:
         raise BadInput(f"{recipe.name}: the recipe has no step", path="recipe")
+    kept_cover(order.cover)
+    usual = recipe.name if recipe else order.recordings[0].name
     batch = Batch.objects.create(
-        name=name.strip() or recipe.name, recipe_name=recipe.name, recipe_version=recipe.version
+        name=order.name.strip() or usual,
+        recipe=recipe,
+        recipe_name=recipe.name if recipe else "",
+        recipe_version=recipe.version if recipe else None,
+        target=document.as_json() if document else None,
+        name_pattern=order.name_pattern,
+        set_level=order.set_level,
     )
-    for recording in recordings:
-        start_run(recording, recipe, batch)
+    for entry in planned:
+        mono = "mean" if wish.channels == 1 else ""
+        moved = document.moved(entry.offset_lu) if document else None
+        run = start_run(entry.recording, recipe, batch, moved, mono)
+        Delivery.objects.create(
+            run=run,
+            name=entry.name,
+            target=document.as_json() if document else None,
+            file=wish.as_json(),
+            tags=entry.tags,
+            cover=order.cover,
+            offset_lu=entry.offset_lu,
+        )
     return batch
+
+
+def pause_batch(batch: Batch) -> None:
+    """Begin no further file; what is at work is finished."""
+    Batch.objects.filter(pk=batch.pk).update(paused=True)
+
+
+def go_on(batch: Batch) -> None:
+    """Take a paused batch up again."""
+    Batch.objects.filter(pk=batch.pk).update(paused=False)
+    for run in batch.runs.filter(state=JobState.WAITING):
+        queue_run(run)
 
 
 def cancel_batch(batch: Batch) -> None:
@@ -47,16 +164,39 @@ def delete_batch(batch: Batch) -> None:
 
 
 def packed_results(batch: Batch) -> Iterator[bytes]:
-    """All finished files in one archive, streamed."""
-    done = batch.runs.filter(state=JobState.DONE).select_related("recording").order_by("created_at")
-    entries, taken = [], set()
-    for run in done:
-        name, count = run.result_name, 1
-        while name in taken:
-            count += 1
-            name = f"{run.result_name.removesuffix('.wav')} {count}.wav"
-        taken.add(name)
-        entries.append((name, run.result_path))
+    """All finished files and their receipts in one archive, streamed."""
+    rows = batch.runs.filter(state=JobState.DONE).select_related("recording", "delivery")
+    entries: list[Entry] = []
+    for run in rows.order_by("created_at"):
+        delivery = getattr(run, "delivery", None)
+        if delivery is None:  # of a batch from before there were deliveries
+            entries.append((run.result_name, run.result_path))
+            continue
+        receipt = delivery.receipt_path.read_bytes()
+        entries += [
+            (delivery.file_name, delivery.path),
+            (f"receipts/{delivery.file_name}.receipt.json", receipt),
+            (f"receipts/{delivery.file_name}.receipt.html", _page(receipt)),
+        ]
     if not entries:
         raise BadInput("No file of this batch is finished yet")
     return zip_stream(entries)
+
+
+def _page(receipt: bytes) -> bytes:
+    return receipt_page(json.loads(receipt)).encode()
+
+
+def _values(order: Order, recording: Recording, number: int) -> dict[str, object]:
+    """What the fields of names stand for."""
+    return {
+        "title": recording.name,
+        "show": recording.group,
+        "label": recording.label,
+        "take": recording.take if recording.take is not None else number,
+        "recipe": order.recipe.name if order.recipe else "",
+        "target": order.target.name if order.target else "",
+        "date": f"{timezone.localdate():%Y-%m-%d}",
+        "number": number,
+        "original": recording.original_name.rpartition(".")[0] or recording.original_name,
+    }

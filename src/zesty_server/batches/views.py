@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from django.http import StreamingHttpResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
@@ -13,11 +15,18 @@ from rest_framework.response import Response
 
 from zesty_server.batches.models import Batch
 from zesty_server.batches.selectors import batches
-from zesty_server.batches.serializers import BatchSerializer, StartBatchSerializer
+from zesty_server.batches.serializers import (
+    BatchSerializer,
+    PlannedSerializer,
+    StartBatchSerializer,
+)
 from zesty_server.batches.services import (
     cancel_batch,
     delete_batch,
+    go_on,
     packed_results,
+    pause_batch,
+    plan,
     start_batch,
 )
 from zesty_server.config.negotiation import AnyContent
@@ -44,8 +53,27 @@ class BatchViewSet(
         """Run a recipe over recordings."""
         wanted = StartBatchSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
-        batch = start_batch(**wanted.validated_data)
+        batch = start_batch(wanted.order())
         return Response(BatchSerializer(batches().get(pk=batch.pk)).data, status.HTTP_201_CREATED)
+
+    @extend_schema(request=StartBatchSerializer, responses=PlannedSerializer(many=True))
+    @action(detail=False, methods=["post"], pagination_class=None)
+    def preview(self, request: Request) -> Response:
+        """Names, tags and levels as they would be; nothing is queued."""
+        wanted = StartBatchSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        order = wanted.order()
+        ending = (order.wish().container or "WAV").lower()
+        planned = [
+            {
+                "recording": entry.recording.pk,
+                "file_name": f"{entry.name}.{ending}",
+                "tags": entry.tags,
+                "offset_lu": entry.offset_lu,
+            }
+            for entry in plan(order)
+        ]
+        return Response(planned)
 
     def perform_destroy(self, instance: Batch) -> None:
         """Batch and results."""
@@ -55,8 +83,23 @@ class BatchViewSet(
     @action(detail=True, methods=["post"])
     def cancel(self, request: Request, pk: str | None = None) -> Response:
         """Stop what has not ended."""
+        return self._after(cancel_batch)
+
+    @extend_schema(request=None, responses=BatchSerializer)
+    @action(detail=True, methods=["post"])
+    def pause(self, request: Request, pk: str | None = None) -> Response:
+        """Begin no further file."""
+        return self._after(pause_batch)
+
+    @extend_schema(request=None, responses=BatchSerializer)
+    @action(detail=True, methods=["post"], url_path="go-on")
+    def go_on(self, request: Request, pk: str | None = None) -> Response:
+        """Take it up again."""
+        return self._after(go_on)
+
+    def _after(self, change: Callable[[Batch], None]) -> Response:
         batch = self.get_object()
-        cancel_batch(batch)
+        change(batch)
         return Response(BatchSerializer(batches().get(pk=batch.pk)).data)
 
     @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})

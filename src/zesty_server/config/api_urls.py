@@ -5,11 +5,13 @@ from rest_framework.routers import SimpleRouter
 
 from zesty_server.batches.views import BatchViewSet
 from zesty_server.comparisons.views import BlindPickViewSet
+from zesty_server.deliveries.views import CoverView, DeliveryViewSet
 from zesty_server.passages.views import PassageView, SettleView
 from zesty_server.recipes.views import RecipeViewSet, SavedSettingsViewSet, StepTypesView
 from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
 from zesty_server.rooms.views import RoomToneViewSet
 from zesty_server.runs.views import RunViewSet
+from zesty_server.targets.views import BoundedView, TargetViewSet
 from zesty_server.uploads.views import UploadViewSet
 
 router = SimpleRouter()
@@ -21,11 +23,15 @@ router.register("saved-settings", SavedSettingsViewSet, "saved-settings")
 router.register("runs", RunViewSet, "run")
 router.register("blind-picks", BlindPickViewSet, "blind-pick")
 router.register("batches", BatchViewSet, "batch")
+router.register("targets", TargetViewSet, "target")
+router.register("deliveries", DeliveryViewSet, "delivery")
 
 urlpatterns = [
     path("recordings/upload/", RecordingUploadView.as_view(), name="recording-upload"),
     path("recordings/<uuid:pk>/passage/", PassageView.as_view(), name="passage"),
     path("recordings/<uuid:pk>/settle/", SettleView.as_view(), name="settle"),
+    path("bounded-measures/", BoundedView.as_view(), name="bounded-measures"),
+    path("covers/", CoverView.as_view(), name="covers"),
     path("step-types/", StepTypesView.as_view(), name="step-types"),
     *router.urls,
 ]

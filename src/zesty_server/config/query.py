@@ -12,8 +12,11 @@ from zesty_core.errors import BadInput
 def queried_id(request: Request, name: str) -> uuid.UUID | None:
     """The id asked for by ``name``; None when none was. Raises :class:`BadInput` for anything else."""
     given = request.query_params.get(name)
-    if not given:
-        return None
+    return checked_id(given, name) if given else None
+
+
+def checked_id(given: str, name: str) -> uuid.UUID:
+    """An id as it was given; raises :class:`BadInput` for anything else."""
     try:
         return uuid.UUID(given)
     except ValueError:

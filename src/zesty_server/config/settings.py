@@ -55,12 +55,14 @@ INSTALLED_APPS = [
     "zesty_server.jobs",
     "zesty_server.rooms",
     "zesty_server.recipes",
+    "zesty_server.targets",
     "zesty_server.recordings",
     "zesty_server.uploads",
     "zesty_server.runs",
     "zesty_server.passages",
     "zesty_server.comparisons",
     "zesty_server.batches",
+    "zesty_server.deliveries",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

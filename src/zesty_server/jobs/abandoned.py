@@ -1,6 +1,8 @@
 """Work whose worker died, of every kind."""
 
-from zesty_server.jobs.services import take_up_abandoned
+from typing import Any
+
+from zesty_server.jobs.services import take_up_abandoned, take_up_forgotten
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.tasks import measure_recording
 from zesty_server.runs.models import Run
@@ -9,6 +11,17 @@ from zesty_server.runs.tasks import do_run
 
 def take_up_all_abandoned() -> int:
     """Queue it again; returns how many."""
-    return take_up_abandoned(Recording, lambda pk: measure_recording.enqueue(str(pk))) + (
-        take_up_abandoned(Run, lambda pk: do_run.enqueue(str(pk)))
+    return (
+        take_up_abandoned(Recording, _measure)
+        + take_up_abandoned(Run, _run)
+        + take_up_forgotten(Recording.objects.filter(deleted_at=None), _measure)
+        + take_up_forgotten(Run.objects.exclude(batch__paused=True), _run)
     )
+
+
+def _measure(pk: Any) -> None:
+    measure_recording.enqueue(str(pk))
+
+
+def _run(pk: Any) -> None:
+    do_run.enqueue(str(pk))

@@ -8,8 +8,10 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
-from django.db.models import F, Q
+from django.db.models import F, Q, QuerySet
 from django.utils import timezone
+from django_tasks.base import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
 
 from zesty_core.chain import Progress
 from zesty_core.errors import Cancelled, ZestyError
@@ -103,6 +105,22 @@ def take_up_abandoned(job_type: type[Job], enqueue: Callable[[Any], Any]) -> int
         error=f"Stopped {MOST_TRIES} times before it was done. Try it again.",
     )
     lost = list(rows.filter(tries__lt=MOST_TRIES).values_list("pk", flat=True))
+    for pk in lost:
+        enqueue(pk)
+    return len(lost)
+
+
+def take_up_forgotten(waiting: QuerySet[Any], enqueue: Callable[[Any], Any]) -> int:
+    """Queue waiting work again whose task was lost: taken by a worker that died before it began.
+
+    That can only be told when nothing is queued any more.
+    """
+    if DBTaskResult.objects.filter(status=TaskResultStatus.READY).exists():
+        return 0
+    long_ago = timezone.now() - timedelta(seconds=LEASE_S)
+    lost = list(
+        waiting.filter(state=JobState.WAITING, created_at__lt=long_ago).values_list("pk", flat=True)
+    )
     for pk in lost:
         enqueue(pk)
     return len(lost)

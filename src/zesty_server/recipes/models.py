@@ -13,6 +13,7 @@ class Recipe(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200, unique=True)
     description = models.TextField(blank=True)
+    group = models.CharField(max_length=200, blank=True, help_text="Show, client or purpose.")
     steps = models.JSONField(default=list)
     version = models.PositiveIntegerField(default=1, help_text="Goes up when the steps change.")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -23,6 +24,24 @@ class Recipe(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class RecipeVersion(models.Model):
+    """The steps of a recipe as they were in one of its versions."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
+    version = models.PositiveIntegerField()
+    steps = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-version",)
+        constraints = (
+            models.UniqueConstraint(fields=("recipe", "version"), name="one_row_for_each_version"),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.recipe.name}, version {self.version}"
 
 
 class SavedSettings(models.Model):

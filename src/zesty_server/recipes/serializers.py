@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_server.recipes.models import Recipe, SavedSettings
+from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 from zesty_server.recipes.selectors import sentences
 
 
@@ -28,6 +28,7 @@ class RecipeSerializer(serializers.ModelSerializer[Recipe]):
             "id",
             "name",
             "description",
+            "group",
             "steps",
             "version",
             "created_at",
@@ -36,11 +37,40 @@ class RecipeSerializer(serializers.ModelSerializer[Recipe]):
         )
         read_only_fields = ("version",)
         # Uniqueness is checked by the service, with the same message for every caller.
-        extra_kwargs = {"name": {"validators": []}, "description": {"required": False}}  # noqa: RUF012
+        extra_kwargs = {  # noqa: RUF012
+            "name": {"validators": []},
+            "description": {"required": False},
+            "group": {"required": False},
+        }
 
     def get_sentences(self, recipe: Recipe) -> list[str]:
         """Made from the settings."""
         return sentences(recipe.steps)
+
+
+class RecipeVersionSerializer(serializers.ModelSerializer[RecipeVersion]):
+    """A version of a recipe."""
+
+    steps = StepSerializer(many=True)
+    runs = serializers.IntegerField(read_only=True, help_text="Runs made with it.")
+
+    class Meta:
+        model = RecipeVersion
+        fields = ("version", "steps", "created_at", "runs")
+
+
+class UseSerializer(serializers.Serializer[dict[str, Any]]):
+    """Where a recipe is used."""
+
+    recordings = serializers.ListField(child=serializers.DictField())
+    batches = serializers.ListField(child=serializers.DictField())
+    versions = RecipeVersionSerializer(many=True)
+
+
+class GoBackSerializer(serializers.Serializer[None]):
+    """A version to go back to."""
+
+    version = serializers.IntegerField(min_value=1)
 
 
 class SavedSettingsSerializer(serializers.ModelSerializer[SavedSettings]):

@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
+from django.utils.text import slugify
 
-from zesty_core.errors import BadInput, BadSetting
+from zesty_core.delivery.names import without_collisions
+from zesty_core.errors import BadInput, BadRecipe, BadSetting
+from zesty_core.recipe import MOST_BYTES, chain_as_json, chain_from_json, parse_recipe, write_recipe
 from zesty_core.recipe import Recipe as Document
-from zesty_core.recipe import chain_as_json, chain_from_json, parse_recipe
-from zesty_server.recipes.models import Recipe, SavedSettings
+from zesty_core.starters import starter_documents
+from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
+
+STARTER_GROUP = "To start from"
+_ZIP_START = b"PK"
+_MOST_IN_ARCHIVE = 500
 
 
 def checked_steps(steps: object) -> list[dict[str, Any]]:
@@ -18,12 +28,17 @@ def checked_steps(steps: object) -> list[dict[str, Any]]:
 
 
 @transaction.atomic
-def save_recipe(name: str, description: str, steps: object) -> Recipe:
+def save_recipe(name: str, description: str, steps: object, group: str = "") -> Recipe:
     """Keep a chain under a new name."""
     document = Document(_free_name(name), chain_from_json(steps), description)
-    return Recipe.objects.create(
-        name=document.name, description=document.description, steps=chain_as_json(document.chain)
+    recipe = Recipe.objects.create(
+        name=document.name,
+        description=document.description,
+        group=group.strip(),
+        steps=chain_as_json(document.chain),
     )
+    _keep_version(recipe)
+    return recipe
 
 
 @transaction.atomic
@@ -33,22 +48,85 @@ def change_recipe(recipe: Recipe, changes: dict[str, Any]) -> Recipe:
         recipe.name = _free_name(changes["name"], besides=recipe)
     if "description" in changes:
         recipe.description = changes["description"]
+    if "group" in changes:
+        recipe.group = changes["group"].strip()
     if "steps" in changes:
         steps = checked_steps(changes["steps"])
         recipe.version += steps != recipe.steps
         recipe.steps = steps
     recipe.save()
+    _keep_version(recipe)
     return recipe
 
 
-def import_recipe(text: bytes, file_name: str) -> Recipe:
+def go_back(recipe: Recipe, version: int) -> Recipe:
+    """Make the steps of an earlier version those of a new one; nothing is lost."""
+    kept = recipe.versions.filter(version=version).first()
+    if kept is None:
+        raise BadInput(f"{recipe.name}: has no version {version}", path="version")
+    return change_recipe(recipe, {"steps": kept.steps})
+
+
+def copy_recipe(recipe: Recipe) -> Recipe:
+    """Another recipe with the same steps, under a free name."""
+    name = _numbered(f"{recipe.name} copy")
+    return save_recipe(name, recipe.description, recipe.steps, recipe.group)
+
+
+def _keep_version(recipe: Recipe) -> None:
+    RecipeVersion.objects.get_or_create(
+        recipe=recipe, version=recipe.version, defaults={"steps": recipe.steps}
+    )
+
+
+def import_recipe(text: bytes, file_name: str, group: str = "") -> Recipe:
     """Keep the recipe of a document; a number is added to a name that is taken."""
     document = parse_recipe(text, file_name)
-    name, count = document.name, 1
-    while Recipe.objects.filter(name=name).exists():
-        count += 1
-        name = f"{document.name} {count}"
-    return save_recipe(name, document.description, chain_as_json(document.chain))
+    steps = chain_as_json(document.chain)
+    return save_recipe(_numbered(document.name), document.description, steps, group)
+
+
+@transaction.atomic
+def import_recipes(data: bytes, file_name: str) -> list[Recipe]:
+    """Keep the recipe of a document, or all of an archive; all are kept, or none."""
+    if not data.startswith(_ZIP_START):
+        return [import_recipe(data, file_name)]
+    made = []
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            documents = [i for i in archive.infolist() if i.filename.endswith(".json")]
+            if not 0 < len(documents) <= _MOST_IN_ARCHIVE:
+                raise BadRecipe(
+                    f"{file_name}: must hold 1 to {_MOST_IN_ARCHIVE} recipes, got {len(documents)}"
+                )
+            for info in documents:
+                if info.file_size > MOST_BYTES:
+                    raise BadRecipe(f"{info.filename} is larger than a recipe can be (1 MB)")
+                try:
+                    made.append(import_recipe(archive.read(info), info.filename))
+                except BadSetting as fault:
+                    raise fault.under(f"{info.filename}: ") from None
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError) as fault:
+        raise BadRecipe(f"{file_name} is no archive that can be read: {fault}") from None
+    return made
+
+
+def packed_recipes(chosen: Iterable[Recipe]) -> bytes:
+    """Documents of recipes in one archive, under names made from theirs."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        found = list(chosen)
+        names = without_collisions([slugify(r.name) or "recipe" for r in found])
+        for recipe, name in zip(found, names, strict=True):
+            archive.writestr(f"{name}.zesty.json", write_recipe(document_of(recipe)))
+    return out.getvalue()
+
+
+def add_starters() -> None:
+    """Put the recipes to start from into a library that has none."""
+    if not Recipe.objects.exists():
+        for name, text in starter_documents():
+            import_recipe(text, name, STARTER_GROUP)
 
 
 def document_of(recipe: Recipe) -> Document:
@@ -68,6 +146,15 @@ def save_settings(type_: str, name: str, params: object) -> SavedSettings:
         type=type_, name=name.strip()[:200], defaults={"params": step["params"]}
     )
     return saved
+
+
+def _numbered(name: str) -> str:
+    """The name, with a number where it is taken."""
+    free, count = name, 1
+    while Recipe.objects.filter(name=free).exists():
+        count += 1
+        free = f"{name} {count}"
+    return free
 
 
 def _free_name(name: str, besides: Recipe | None = None) -> str:

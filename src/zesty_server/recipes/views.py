@@ -7,7 +7,7 @@ from typing import Any
 from django.http import HttpResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, status, viewsets
 from rest_framework.decorators import action
 from rest_framework.request import Request
@@ -17,20 +17,28 @@ from rest_framework.views import APIView
 
 from zesty_core.errors import BadRecipe
 from zesty_core.recipe import MOST_BYTES, write_recipe
+from zesty_server.config.query import checked_id
 from zesty_server.recipes.models import Recipe, SavedSettings
-from zesty_server.recipes.selectors import recipes, step_types
+from zesty_server.recipes.selectors import recipes, step_types, where_used
 from zesty_server.recipes.serializers import (
+    GoBackSerializer,
     RecipeSerializer,
     SavedSettingsSerializer,
     StepTypeSerializer,
+    UseSerializer,
 )
 from zesty_server.recipes.services import (
     change_recipe,
+    copy_recipe,
     document_of,
-    import_recipe,
+    go_back,
+    import_recipes,
+    packed_recipes,
     save_recipe,
     save_settings,
 )
+
+MOST_ARCHIVE_BYTES = 20_000_000
 
 
 class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
@@ -47,23 +55,65 @@ class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
     def perform_create(self, serializer: BaseSerializer[Recipe]) -> None:
         """Save a chain as a recipe."""
         data = serializer.validated_data
-        serializer.instance = save_recipe(data["name"], data.get("description", ""), data["steps"])
+        serializer.instance = save_recipe(
+            data["name"], data.get("description", ""), data["steps"], data.get("group", "")
+        )
 
     def perform_update(self, serializer: BaseSerializer[Recipe]) -> None:
         """Rename or change."""
         assert serializer.instance is not None
         change_recipe(serializer.instance, serializer.validated_data)
 
-    @extend_schema(request=OpenApiTypes.OBJECT, responses=RecipeSerializer)
-    @action(detail=False, methods=["post"], url_path="import")
+    @extend_schema(
+        request=OpenApiTypes.OBJECT, responses={201: RecipeSerializer(many=True)}, filters=False
+    )
+    @action(detail=False, methods=["post"], url_path="import", pagination_class=None)
     def import_document(self, request: Request) -> Response:
-        """Keep the recipe of a posted document."""
+        """Keep the recipe of a posted document, or those of an archive of documents."""
         name = request.query_params.get("name", "The document")
-        text = request._request.read(MOST_BYTES + 1)
-        if len(text) > MOST_BYTES:
-            raise BadRecipe(f"{name} is larger than a recipe can be (1 MB)")
-        recipe = import_recipe(text, name)
-        return Response(self.get_serializer(recipe).data, status.HTTP_201_CREATED)
+        data = request._request.read(MOST_ARCHIVE_BYTES + 1)
+        limit = MOST_ARCHIVE_BYTES if data.startswith(b"PK") else MOST_BYTES
+        if len(data) > limit:
+            raise BadRecipe(f"{name} is larger than a recipe can be ({limit // 1_000_000} MB)")
+        made = import_recipes(data, name)
+        return Response(RecipeSerializer(made, many=True).data, status.HTTP_201_CREATED)
+
+    @extend_schema(
+        responses={(200, "application/zip"): OpenApiTypes.BINARY},
+        parameters=[OpenApiParameter("id", OpenApiTypes.UUID, many=True)],
+    )
+    @action(detail=False, methods=["get"])
+    def archive(self, request: Request) -> HttpResponse:
+        """Documents of chosen recipes, or of all, in one archive."""
+        chosen = recipes()
+        ids = [i for text in request.query_params.getlist("id") for i in text.split(",") if i]
+        if ids:
+            chosen = chosen.filter(pk__in=[checked_id(i, "id") for i in ids])
+        response = HttpResponse(packed_recipes(chosen), content_type="application/zip")
+        response["Content-Disposition"] = 'attachment; filename="recipes.zip"'
+        return response
+
+    @extend_schema(responses=UseSerializer)
+    @action(detail=True, methods=["get"])
+    def use(self, request: Request, pk: str | None = None) -> Response:
+        """Its versions, and where it is used."""
+        return Response(UseSerializer(where_used(self.get_object())).data)
+
+    @extend_schema(request=GoBackSerializer, responses=RecipeSerializer)
+    @action(detail=True, methods=["post"], url_path="go-back")
+    def go_back(self, request: Request, pk: str | None = None) -> Response:
+        """Make an earlier version's steps those of a new one."""
+        wanted = GoBackSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        recipe = go_back(self.get_object(), wanted.validated_data["version"])
+        return Response(self.get_serializer(recipe).data)
+
+    @extend_schema(request=None, responses={201: RecipeSerializer})
+    @action(detail=True, methods=["post"])
+    def copy(self, request: Request, pk: str | None = None) -> Response:
+        """Another one with the same steps."""
+        made = copy_recipe(self.get_object())
+        return Response(self.get_serializer(made).data, status.HTTP_201_CREATED)
 
     @extend_schema(responses=OpenApiTypes.OBJECT)
     @action(detail=True, methods=["get"])

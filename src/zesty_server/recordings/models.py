@@ -51,6 +51,14 @@ class Recording(Job):
         help_text="Recipe the chain came from.",
     )
     recipe_version = models.PositiveIntegerField(null=True)
+    target = models.ForeignKey(
+        "targets.Target",
+        null=True,
+        blank=True,
+        on_delete=models.SET_NULL,
+        related_name="recordings",
+        help_text="What its delivery must meet.",
+    )
     room_tone = models.ForeignKey(
         "rooms.RoomTone", null=True, blank=True, on_delete=models.SET_NULL, related_name="used_in"
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
+from zesty_server.deliveries.models import Delivery
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.models import RoomTone
@@ -20,9 +21,16 @@ def recordings() -> QuerySet[Recording]:
     latest = Run.objects.filter(recording=OuterRef("pk"), state=JobState.DONE).order_by(
         "-finished_at"
     )
+    delivered = Delivery.objects.filter(
+        run__recording=OuterRef("pk"), run__state=JobState.DONE
+    ).order_by("-run__finished_at")
     return (
         Recording.objects.filter(deleted_at=None)
         .select_related("recipe", "room_tone")
         .prefetch_related(Prefetch("room_tones", RoomTone.objects.all()))
-        .annotate(latest_run_id=Subquery(latest.values("pk")[:1]))
+        .annotate(
+            latest_run_id=Subquery(latest.values("pk")[:1]),
+            last_delivery_name=Subquery(delivered.values("name")[:1]),
+            last_delivered_at=Subquery(delivered.values("run__finished_at")[:1]),
+        )
     )

@@ -14,6 +14,7 @@ from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.serializers import BandLevelSerializer, RoomToneSerializer
+from zesty_server.targets.models import Target
 
 #: What a person may change about a recording.
 DESCRIBED = ("name", "label", "group", "take", "notes", "dismissed")
@@ -150,6 +151,11 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
         help_text="What each step of the chain does, in plain words."
     )
     room_tone = RoomToneSerializer(read_only=True, allow_null=True)
+    target = serializers.UUIDField(source="target_id", read_only=True, allow_null=True)
+    last_delivery = serializers.CharField(
+        source="last_delivery_name", read_only=True, allow_null=True, help_text="Name of the file."
+    )
+    last_delivered_at = serializers.DateTimeField(read_only=True, allow_null=True)
     latest_run = serializers.UUIDField(source="latest_run_id", read_only=True, allow_null=True)
 
     class Meta:
@@ -183,6 +189,9 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "recipe_steps",
             "chain_sentences",
             "room_tone",
+            "target",
+            "last_delivery",
+            "last_delivered_at",
             "latest_run",
             *JOB_FIELDS,
         )
@@ -230,3 +239,9 @@ class ApplyRecipeSerializer(serializers.Serializer[None]):
     """A recipe to apply."""
 
     recipe = serializers.PrimaryKeyRelatedField(queryset=Recipe.objects.all())
+
+
+class SetTargetSerializer(serializers.Serializer[None]):
+    """A target to aim at, or null for none."""
+
+    target = serializers.PrimaryKeyRelatedField(queryset=Target.objects.all(), allow_null=True)

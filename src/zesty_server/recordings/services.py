@@ -33,6 +33,7 @@ from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import fill_tone_for, mark_room_tone
+from zesty_server.targets.models import Target
 
 _CHUNK_BYTES = 1 << 20
 _SPARE_BYTES = 50_000_000
@@ -318,6 +319,13 @@ def apply_recipe(recording: Recording, recipe: Recipe) -> Recording:
     recording.chain = checked_steps(recipe.steps)
     recording.recipe, recording.recipe_version = recipe, recipe.version
     recording.save(update_fields=["chain", "recipe", "recipe_version"])
+    return recording
+
+
+def set_target(recording: Recording, target: Target | None) -> Recording:
+    """Choose what its delivery must meet; None for nothing."""
+    recording.target = target
+    recording.save(update_fields=["target"])
     return recording
 
 

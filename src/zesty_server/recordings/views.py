@@ -10,7 +10,6 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, status, viewsets
 from rest_framework.decorators import action
-from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer
@@ -20,6 +19,7 @@ from zesty_core.errors import BadInput
 from zesty_core.signal import Source
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.ranges import ranged_file
+from zesty_server.config.raw_body import RawParser
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.looking_serializers import StretchQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
@@ -31,6 +31,7 @@ from zesty_server.recordings.serializers import (
     EditsSerializer,
     EndsSerializer,
     RecordingSerializer,
+    SetTargetSerializer,
 )
 from zesty_server.recordings.services import (
     apply_recipe,
@@ -40,6 +41,7 @@ from zesty_server.recordings.services import (
     set_chain,
     set_edits,
     set_ends,
+    set_target,
     take_back,
 )
 from zesty_server.rooms.serializers import (
@@ -48,16 +50,6 @@ from zesty_server.rooms.serializers import (
     UseRoomToneSerializer,
 )
 from zesty_server.rooms.services import mark_room_tone, profile_of_span, use_room_tone
-
-
-class RawParser(BaseParser):
-    """Leaves the body alone, so that it can be streamed."""
-
-    media_type = "*/*"
-
-    def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
-        """Return the stream itself."""
-        return stream
 
 
 class RecordingUploadView(APIView):
@@ -181,6 +173,14 @@ class RecordingViewSet(
         recording = self.get_object()
         use_room_tone(recording, choice.validated_data["room_tone"])
         return self._answer(recording)
+
+    @extend_schema(request=SetTargetSerializer, responses=RecordingSerializer)
+    @action(detail=True, methods=["put"])
+    def target(self, request: Request, pk: str | None = None) -> Response:
+        """Choose what its delivery must meet."""
+        choice = SetTargetSerializer(data=request.data)
+        choice.is_valid(raise_exception=True)
+        return self._answer(set_target(self.get_object(), choice.validated_data["target"]))
 
     def sound(self) -> tuple[Source, Path]:
         """The file as it came: cuts are shown in its own time."""

@@ -25,6 +25,7 @@ class Run(Job):
     mono = models.CharField(max_length=8, blank=True, help_text="Choice of channel as it was.")
     pad_start_s = models.FloatField(default=0.0, help_text="Room tone at the head, as it was.")
     pad_end_s = models.FloatField(default=0.0, help_text="Room tone at the tail, as it was.")
+    target = models.JSONField(null=True, help_text="Target the last steps were fitted to.")
     recipe_name = models.CharField(max_length=200, blank=True)
     recipe_version = models.PositiveIntegerField(null=True)
     engine_version = models.CharField(max_length=20)

@@ -9,4 +9,4 @@ from zesty_server.runs.models import Run
 
 def runs() -> QuerySet[Run]:
     """All, newest first."""
-    return Run.objects.select_related("recording")
+    return Run.objects.select_related("recording", "delivery")

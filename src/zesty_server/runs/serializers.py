@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from zesty_core.compare.findings import differences_told
+from zesty_server.deliveries.serializers import DeliverySerializer
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.serializers import (
@@ -47,6 +49,10 @@ class RunSerializer(serializers.ModelSerializer[Run]):
     points = PointSerializer(many=True, read_only=True)
     room_tone = UsedRoomToneSerializer(read_only=True, allow_null=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)
+    delivery = serializers.SerializerMethodField()
+    target_name = serializers.SerializerMethodField(
+        help_text="Of the target its last steps were fitted to."
+    )
     differences = serializers.SerializerMethodField(
         help_text="What the chain has changed, in plain words."
     )
@@ -74,11 +80,22 @@ class RunSerializer(serializers.ModelSerializer[Run]):
             "room_tone",
             "notes",
             "differences",
+            "delivery",
+            "target_name",
             "clipped_samples",
             "started_at",
             *JOB_FIELDS,
         )
         read_only_fields = fields
+
+    def get_target_name(self, run: Run) -> str | None:
+        """As it was."""
+        return run.target["name"] if run.target else None
+
+    @extend_schema_field(DeliverySerializer(allow_null=True))
+    def get_delivery(self, run: Run) -> dict[str, Any] | None:
+        """The finished file of a run in a batch."""
+        return DeliverySerializer(run.delivery).data if hasattr(run, "delivery") else None
 
     def get_differences(self, run: Run) -> list[str]:
         """From the measures before and after."""
@@ -86,7 +103,9 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 
 
 class StartRunSerializer(serializers.Serializer[None]):
-    """Which recording to run the chain of."""
+    """Which recording to run the chain of; ``fit`` sets its last steps to meet its target."""
+
+    fit = serializers.BooleanField(required=False, default=False)
 
     recording = serializers.PrimaryKeyRelatedField(
         queryset=Recording.objects.filter(deleted_at=None)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 import shutil
-from collections.abc import Iterator
-from contextlib import ExitStack
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -14,18 +15,26 @@ from django.db import transaction
 
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.edits import edited
+from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.writer import AudioWriter, depth_for
 from zesty_core.chain import ChainResult, run_chain
+from zesty_core.delivery.deliver import Delivered, Order, deliver
+from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.errors import BadInput
 from zesty_core.measure.overview import OverviewMaker
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import Block
+from zesty_core.recipe import chain_as_json, chain_from_json
+from zesty_core.room_tone import RoomTone
+from zesty_core.signal import Block, Source, Span
+from zesty_core.targets.document import FileWish
+from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch
+from zesty_server.deliveries.models import Delivery
+from zesty_server.deliveries.services import make_delivery
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
-from zesty_server.recordings.edits import open_audio
+from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
@@ -33,34 +42,61 @@ from zesty_server.runs.models import Run
 
 
 def start_run(
-    recording: Recording, recipe: Recipe | None = None, batch: Batch | None = None
+    recording: Recording,
+    recipe: Recipe | None = None,
+    batch: Batch | None = None,
+    target: Document | None = None,
+    mono: str = "",
 ) -> Run:
-    """Queue a run of the recording's own chain, or of a recipe.
+    """Queue a run of the recording's own chain, or of a recipe; a target fits its last steps.
+
+    ``mono`` is how one channel is made where the recording has two and says nothing itself.
 
     Raises :class:`BadInput` when the recording is not ready or there is no step to run.
     """
-    from zesty_server.runs.tasks import do_run
-
     if recording.state != JobState.DONE:
         raise BadInput(f"{recording.name}: is not measured yet; wait until its figures are there")
     chain = checked_steps(recipe.steps if recipe else recording.chain)
     if not chain:
         raise BadInput(f"{recording.name}: the chain has no step; add one or apply a recipe")
     named = recipe or recording.recipe
+    ends = ends_of(recording)
+    if target:
+        ends = ends_for(target, recording.measures or {}, ends)
     run = Run.objects.create(
         recording=recording,
         batch=batch,
         chain=chain,
-        cuts=recording.cuts,
-        mono=recording.mono,
-        pad_start_s=recording.pad_start_s,
-        pad_end_s=recording.pad_end_s,
+        cuts=ends.cuts,
+        mono=recording.mono or (mono if recording.channels > 1 else ""),
+        pad_start_s=ends.pad_start_s,
+        pad_end_s=ends.pad_end_s,
+        target=target.as_json() if target else None,
         engine_version=ENGINE_VERSION,
         recipe_name=named.name if named else "",
         recipe_version=recipe.version if recipe else recording.recipe_version,
     )
-    transaction.on_commit(lambda: do_run.enqueue(str(run.pk)))
+    queue_run(run)
     return run
+
+
+def fit_to_target(recording: Recording) -> Run:
+    """Queue a run whose last steps are set to meet the recording's target.
+
+    Head and tail are left as they are: they are edits of the recording, not steps.
+    """
+    if recording.target is None:
+        raise BadInput(f"{recording.name}: has no target; choose one first", path="target")
+    document = recording.target.document
+    inside = {k: v for k, v in document.bounds.items() if k not in ("head_s", "tail_s")}
+    return start_run(recording, target=replace(document, bounds=inside))
+
+
+def queue_run(run: Run) -> None:
+    """Put it into the queue when the change that made it is kept."""
+    from zesty_server.runs.tasks import do_run
+
+    transaction.on_commit(lambda: do_run.enqueue(str(run.pk)))
 
 
 def cancel_run(run: Run) -> None:
@@ -71,8 +107,6 @@ def cancel_run(run: Run) -> None:
 @transaction.atomic
 def retry_run(run: Run) -> Run:
     """Queue a run again that failed or was stopped."""
-    from zesty_server.runs.tasks import do_run
-
     ended = Run.objects.filter(pk=run.pk, state__in=(JobState.FAILED, JobState.CANCELLED))
     if not ended.update(
         state=JobState.WAITING,
@@ -84,13 +118,15 @@ def retry_run(run: Run) -> Run:
         finished_at=None,
     ):
         raise BadInput("Only a run that failed or was stopped can be tried again")
-    transaction.on_commit(lambda: do_run.enqueue(str(run.pk)))
+    queue_run(run)
     run.refresh_from_db()
     return run
 
 
 def do(run_id: str) -> None:
     """Do a run (background)."""
+    if Run.objects.filter(pk=run_id, batch__paused=True).exists():
+        return  # stays waiting; going on queues it again
     job = claim(Run, run_id)
     if job is None:
         return
@@ -105,46 +141,114 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     assert isinstance(job, Run)
     recording = job.recording
     file = open_audio(recording)
-    source = edited(file, job, fill_tone_for(recording))
-    chain = chain_from_json(job.chain)
-    info = source.info
-    subtype = depth_for(file.format, "WAV")
+    learned, fill = _tones(job)
+    source = edited(file, job, fill)
     shutil.rmtree(job.folder, ignore_errors=True)
     job.folder.mkdir(parents=True)
-    with ExitStack() as files:
-        result_file = files.enter_context(
-            AudioWriter(
-                job.result_path,
-                info.sample_rate_hz,
-                info.channels,
-                subtype,
-                length_samples=info.length_samples,
+    kept = _Kept(job, source, depth_for(file.format, "WAV"))
+    delivery = Delivery.objects.filter(run=job).first()
+    chain = chain_from_json(job.chain)
+    if delivery:
+        made = make_delivery(delivery, source, file, learned, kept.opened, reporter)
+        fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
+        result = made.result
+    elif job.target:
+        made = _fitted(job, source, learned, kept, reporter)
+        fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
+        result = made.result
+    else:
+        with kept.opened() as keep:
+            result = run_chain(
+                source,
+                chain,
+                keep,
+                room_tone=learned,
+                progress=reporter.progress,
+                cancelled=reporter.cancelled,
+                work_folder=settings.WORK_FOLDER,
             )
-        )
-        pair_file = files.enter_context(
-            AudioWriter(job.pair_path, info.sample_rate_hz, 2 * info.channels, "PCM_24")
-        )
-        overview = OverviewMaker(info.channels)
-        before = _Aligned(source.blocks())
+        fields = _fields(result)
+    store_overview(job.overview_path, kept.overview.finish())
+    _store_facts(job, result, tone_mark(recording))
+    return fields | {"clipped_samples": kept.clipped_samples}
 
-        def keep(block: Block) -> None:
-            block = block.astype(np.float32, copy=False)
-            result_file.write(block)
-            pair_file.write(np.concatenate([before.next(block.shape[1]), block]))
-            overview.push(block)
 
-        result = run_chain(
+def _fitted(
+    run: Run, source: Source, tone: RoomTone | None, kept: _Kept, reporter: Reporter
+) -> Delivered:
+    """The chain with its last steps fitted to the run's target, at the recording's own rate."""
+    target = replace(Document.from_json(run.target), file=FileWish())
+    order = Order(chain_from_json(run.chain), Encoding("WAV"), target, subtype="FLOAT")
+    scratch = run.folder / "fitted.wav"
+    try:
+        return deliver(
             source,
-            chain,
-            keep,
-            room_tone=room_tone_for(recording),
+            order,
+            scratch,
+            room_tone=tone,
+            also=kept.opened,
             progress=reporter.progress,
             cancelled=reporter.cancelled,
             work_folder=settings.WORK_FOLDER,
         )
-    store_overview(job.overview_path, overview.finish())
-    _store_facts(job, result, tone_mark(recording))
-    return _fields(result) | {"clipped_samples": result_file.clipped_samples}
+    finally:
+        scratch.unlink(missing_ok=True)
+
+
+def _tones(run: Run) -> tuple[RoomTone | None, RoomTone | None]:
+    """What noise is learned from, and what fills added ends."""
+    recording = run.recording
+    fill = fill_tone_for(recording)
+    if _same_edits(run, recording):
+        return room_tone_for(recording), fill
+    if fill is None:
+        # Times of the recording's own edits mean nothing here, so the sound is handed on.
+        found = (recording.measures or {}).get("found_room_tone")
+        own = edited(open_audio(recording), recording, None)
+        fill = fill_tone(own, None, Span(**found) if found else None)
+    return fill, fill
+
+
+def _same_edits(run: Run, recording: Recording) -> bool:
+    names = ("cuts", "mono", "pad_start_s", "pad_end_s")
+    return all(getattr(run, name) == getattr(recording, name) for name in names)
+
+
+class _Kept:
+    """What is kept of a run for looking and comparing; opened anew, it starts again."""
+
+    def __init__(self, run: Run, source: Source, subtype: str) -> None:
+        self._run, self._source, self._subtype = run, source, subtype
+        self.overview = OverviewMaker(source.info.channels)
+        self.clipped_samples = 0
+
+    @contextmanager
+    def opened(self) -> Iterator[Callable[[Block], None]]:
+        """Context whose sink takes the finished sound."""
+        info, run = self._source.info, self._run
+        self.overview = OverviewMaker(info.channels)
+        before = _Aligned(self._source.blocks())
+        with (
+            AudioWriter(
+                run.result_path,
+                info.sample_rate_hz,
+                info.channels,
+                self._subtype,
+                length_samples=info.length_samples,
+            ) as result_file,
+            AudioWriter(
+                run.pair_path, info.sample_rate_hz, 2 * info.channels, "PCM_24"
+            ) as pair_file,
+        ):
+
+            def keep(block: Block) -> None:
+                block = block.astype(np.float32, copy=False)
+                result_file.write(block)
+                pair_file.write(np.concatenate([before.next(block.shape[1]), block]))
+                self.overview.push(block)
+
+            yield keep
+        self.clipped_samples = result_file.clipped_samples
 
 
 def _store_facts(run: Run, result: ChainResult, room_tone: str | None) -> None:

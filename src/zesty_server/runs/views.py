@@ -23,7 +23,7 @@ from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.runs.models import Run
 from zesty_server.runs.selectors import runs
 from zesty_server.runs.serializers import RunSerializer, StartRunSerializer
-from zesty_server.runs.services import cancel_run, retry_run, start_run
+from zesty_server.runs.services import cancel_run, fit_to_target, retry_run, start_run
 
 
 class RunViewSet(
@@ -54,7 +54,8 @@ class RunViewSet(
         """Run the chain of a recording."""
         wanted = StartRunSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
-        run = start_run(wanted.validated_data["recording"])
+        recording = wanted.validated_data["recording"]
+        run = fit_to_target(recording) if wanted.validated_data["fit"] else start_run(recording)
         return Response(RunSerializer(runs().get(pk=run.pk)).data, status.HTTP_201_CREATED)
 
     @extend_schema(request=None, responses=RunSerializer)

@@ -74,6 +74,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{id}/go-on/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take it up again. */
+        post: operations["batches_go_on_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/pause/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin no further file. */
+        post: operations["batches_pause_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/preview/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Names, tags and levels as they would be; nothing is queued. */
+        post: operations["batches_preview_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blind-picks/": {
         parameters: {
             query?: never;
@@ -104,6 +155,91 @@ export interface paths {
         post?: never;
         /** @description Keep, list (newest first), delete. */
         delete: operations["blind_picks_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bounded-measures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every measure a target can bound. */
+        get: operations["bounded_measures_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/covers/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it. */
+        post: operations["covers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The finished file. */
+        get: operations["deliveries_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/receipt/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The receipt as a document. */
+        get: operations["deliveries_receipt_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/receipt-page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The receipt as a page to read. */
+        get: operations["deliveries_receipt_page_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -146,6 +282,23 @@ export interface paths {
         patch: operations["recipes_partial_update"];
         trace?: never;
     };
+    "/api/recipes/{id}/copy/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Another one with the same steps. */
+        post: operations["recipes_copy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/document/": {
         parameters: {
             query?: never;
@@ -163,6 +316,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/go-back/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make an earlier version's steps those of a new one. */
+        post: operations["recipes_go_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/use/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its versions, and where it is used. */
+        get: operations["recipes_use_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/archive/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Documents of chosen recipes, or of all, in one archive. */
+        get: operations["recipes_archive_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/import/": {
         parameters: {
             query?: never;
@@ -172,7 +376,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep the recipe of a posted document. */
+        /** @description Keep the recipe of a posted document, or those of an archive of documents. */
         post: operations["recipes_import_create"];
         delete?: never;
         options?: never;
@@ -455,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/target/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Choose what its delivery must meet. */
+        put: operations["recordings_target_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/upload/": {
         parameters: {
             query?: never;
@@ -730,6 +951,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/targets/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List, keep, change, delete, import, export; check a run or a recording. */
+        get: operations["targets_list"];
+        put?: never;
+        /** @description Keep a new one. */
+        post: operations["targets_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List, keep, change, delete, import, export; check a run or a recording. */
+        get: operations["targets_retrieve"];
+        /** @description Change one. */
+        put: operations["targets_update"];
+        post?: never;
+        /** @description List, keep, change, delete, import, export; check a run or a recording. */
+        delete: operations["targets_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{id}/check/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Judge what a run made, or a recording as it came. The kind of file is told at delivery. */
+        get: operations["targets_check_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{id}/document/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The target as an open document to download. */
+        get: operations["targets_document_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/import/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the target of a posted document. */
+        post: operations["targets_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/": {
         parameters: {
             query?: never;
@@ -837,10 +1146,21 @@ export interface components {
             /** Format: uuid */
             readonly id: string;
             readonly name: string;
+            /** @description Empty: own chains. */
             readonly recipe_name: string;
-            readonly recipe_version: number;
+            readonly recipe_version: number | null;
+            /** @description Of the target as it was. */
+            readonly target_name: string | null;
+            readonly name_pattern: string;
+            /** @description alike or keep */
+            readonly set_level: string;
+            readonly paused: boolean;
             /** Format: date-time */
             readonly created_at: string;
+            /** @description By run: what it needed that the others did not, in words. */
+            readonly unusual: {
+                [key: string]: string[];
+            };
             readonly runs: components["schemas"]["Run"][];
         };
         /** @description Picks of some rounds, and what they are worth. */
@@ -883,15 +1203,71 @@ export interface components {
             end_s: number;
             picked_after: boolean[];
         };
+        /** @description Inclusive limits of a measure, and where to aim between them. */
+        Bound: {
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            high?: number | null;
+            /** Format: double */
+            aim?: number | null;
+        };
+        /** @description Inclusive limits of a measure, and where to aim between them. */
+        BoundRequest: {
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            high?: number | null;
+            /** Format: double */
+            aim?: number | null;
+        };
+        /** @description A measure that can be bounded. */
+        Bounded: {
+            name: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            help: string;
+        };
         /** @description A chain to set. */
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
+        };
+        /** @description A kept picture. */
+        Cover: {
+            /** @description Hash to name it by. */
+            cover: string;
         };
         /** @description How a click rings on. */
         Decay: {
             /** Format: double */
             bin_s: number;
             levels_db: number[];
+        };
+        /** @description A finished file and how it was judged. */
+        Delivery: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Name of the file without its ending. */
+            readonly name: string;
+            readonly file_name: string;
+            readonly file: components["schemas"]["FileWish"];
+            /** @description Of the target as it was. */
+            readonly target_name: string | null;
+            readonly tags: {
+                [key: string]: string;
+            };
+            /**
+             * Format: double
+             * @description How far it may stand from its set's level.
+             */
+            readonly offset_lu: number;
+            readonly rules: components["schemas"]["Rule"][];
+            readonly size_bytes: number;
+            readonly sha256: string;
         };
         /** @description Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added. */
         EditsRequest: {
@@ -928,6 +1304,24 @@ export interface components {
             rms_dbfs: number | null;
             /** Format: double */
             integrated_lufs: number | null;
+        };
+        /** @description What kind of file; what is left out is as the recording is. */
+        FileWish: {
+            container?: string | null;
+            sample_rate_hz?: number | null;
+            channels?: number | null;
+            depth?: string | null;
+            bitrate_kbps?: number | null;
+            variable?: boolean;
+        };
+        /** @description What kind of file; what is left out is as the recording is. */
+        FileWishRequest: {
+            container?: string | null;
+            sample_rate_hz?: number | null;
+            channels?: number | null;
+            depth?: string | null;
+            bitrate_kbps?: number | null;
+            variable?: boolean;
         };
         /** @description A finding about a recording or a chain. */
         Finding: {
@@ -972,6 +1366,10 @@ export interface components {
             moves_db: number;
             /** Format: double */
             above_quietest_db: number;
+        };
+        /** @description A version to go back to. */
+        GoBackRequest: {
+            version: number;
         };
         /** @description A family of mains lines and how far it stands above its neighbours. */
         Hum: {
@@ -1173,6 +1571,13 @@ export interface components {
             high: number[];
             rms: number[];
         };
+        /** @description What one recording of a batch has of its own. */
+        OwnRequest: {
+            name?: string;
+            tags?: {
+                [key: string]: string;
+            };
+        };
         /** @description What comes before the samples. */
         PassageHead: {
             sample_rate_hz: number;
@@ -1228,6 +1633,8 @@ export interface components {
         PatchedRecipeRequest: {
             name?: string;
             description?: string;
+            /** @description Show, client or purpose. */
+            group?: string;
             steps?: components["schemas"]["StepRequest"][];
         };
         /** @description A recording with its chain. */
@@ -1294,6 +1701,17 @@ export interface components {
             received_bytes: number;
             recording: components["schemas"]["Recording"] | null;
         };
+        /** @description A delivery as it will be made. */
+        Planned: {
+            /** Format: uuid */
+            recording: string;
+            file_name: string;
+            tags: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            offset_lu: number;
+        };
         /** @description Levels after one step, and what the step reports. */
         Point: {
             type: string;
@@ -1309,6 +1727,8 @@ export interface components {
             readonly id: string;
             name: string;
             description?: string;
+            /** @description Show, client or purpose. */
+            group?: string;
             steps: components["schemas"]["Step"][];
             /** @description Goes up when the steps change. */
             readonly version: number;
@@ -1323,7 +1743,19 @@ export interface components {
         RecipeRequest: {
             name: string;
             description?: string;
+            /** @description Show, client or purpose. */
+            group?: string;
             steps: components["schemas"]["StepRequest"][];
+        };
+        /** @description A version of a recipe. */
+        RecipeVersion: {
+            /** Format: int64 */
+            version: number;
+            steps: components["schemas"]["Step"][];
+            /** Format: date-time */
+            readonly created_at: string;
+            /** @description Runs made with it. */
+            readonly runs: number;
         };
         /** @description A recording with its chain. */
         Recording: {
@@ -1379,6 +1811,12 @@ export interface components {
             /** @description What each step of the chain does, in plain words. */
             readonly chain_sentences: string[];
             readonly room_tone: components["schemas"]["RoomTone"] | null;
+            /** Format: uuid */
+            readonly target: string | null;
+            /** @description Name of the file. */
+            readonly last_delivery: string | null;
+            /** Format: date-time */
+            readonly last_delivered_at: string | null;
             /** Format: uuid */
             readonly latest_run: string | null;
             readonly state: components["schemas"]["JobStateEnum"];
@@ -1461,6 +1899,16 @@ export interface components {
             /** @description Name of the room or microphone. */
             name: string;
         };
+        /** @description One rule with the figure it was judged by; ``is_met`` null where that cannot be told. */
+        Rule: {
+            name: string;
+            label: string;
+            wanted: string;
+            got: string;
+            is_met: boolean | null;
+            /** Format: double */
+            off_by: number | null;
+        };
         /** @description A run with what went in and what came out. */
         Run: {
             /** Format: uuid */
@@ -1497,6 +1945,9 @@ export interface components {
             readonly notes: string[];
             /** @description What the chain has changed, in plain words. */
             readonly differences: string[];
+            readonly delivery: components["schemas"]["Delivery"] | null;
+            /** @description Of the target its last steps were fitted to. */
+            readonly target_name: string | null;
             readonly clipped_samples: number;
             /** Format: date-time */
             readonly started_at: string | null;
@@ -1544,6 +1995,17 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "linear" | "log";
+        /**
+         * @description * `alike` - alike
+         *     * `keep` - keep
+         * @enum {string}
+         */
+        SetLevelEnum: "alike" | "keep";
+        /** @description A target to aim at, or null for none. */
+        SetTargetRequest: {
+            /** Format: uuid */
+            target: string | null;
+        };
         /** @description Declaration of one setting. */
         Setting: {
             name: string;
@@ -1620,16 +2082,36 @@ export interface components {
             /** Format: double */
             over_db: number;
         };
-        /** @description What to run over what. */
+        /** @description What to run over what, and what to deliver. */
         StartBatchRequest: {
+            recordings: string[];
             /** @default  */
             name: string;
+            /**
+             * Format: uuid
+             * @description Null: each recording's own chain.
+             */
+            recipe?: string | null;
             /** Format: uuid */
-            recipe: string;
-            recordings: string[];
+            target?: string | null;
+            file?: components["schemas"]["FileWishRequest"];
+            /** @default {title} */
+            name_pattern: string;
+            /** @default alike */
+            set_level: components["schemas"]["SetLevelEnum"];
+            tags?: {
+                [key: string]: string;
+            };
+            /** @default  */
+            cover: string;
+            own?: {
+                [key: string]: components["schemas"]["OwnRequest"];
+            };
         };
-        /** @description Which recording to run the chain of. */
+        /** @description Which recording to run the chain of; ``fit`` sets its last steps to meet its target. */
         StartRunRequest: {
+            /** @default false */
+            fit: boolean;
             /** Format: uuid */
             recording: string;
         };
@@ -1671,6 +2153,30 @@ export interface components {
             summary: string;
             settings: components["schemas"]["Setting"][];
         };
+        /** @description A target; the core checks it. ``sentences`` say it in words. */
+        Target: {
+            /** Format: uuid */
+            readonly id: string;
+            name: string;
+            description?: string;
+            bounds?: {
+                [key: string]: components["schemas"]["Bound"];
+            };
+            file?: components["schemas"]["FileWish"];
+            /** Format: date-time */
+            readonly created_at: string;
+            /** @description Its rules in words. */
+            readonly sentences: string[];
+        };
+        /** @description A target; the core checks it. ``sentences`` say it in words. */
+        TargetRequest: {
+            name: string;
+            description?: string;
+            bounds?: {
+                [key: string]: components["schemas"]["BoundRequest"];
+            };
+            file?: components["schemas"]["FileWishRequest"];
+        };
         /** @description A file on its way in. The same name, size and date of change find it again. */
         Upload: {
             /** Format: uuid */
@@ -1700,6 +2206,16 @@ export interface components {
              * @description When the file was last changed, by its owner.
              */
             modified_ms: number;
+        };
+        /** @description Where a recipe is used. */
+        Use: {
+            recordings: {
+                [key: string]: unknown;
+            }[];
+            batches: {
+                [key: string]: unknown;
+            }[];
+            versions: components["schemas"]["RecipeVersion"][];
         };
         /** @description Which room tone to use; null lets it be found. */
         UseRoomToneRequest: {
@@ -1849,6 +2365,73 @@ export interface operations {
             };
         };
     };
+    batches_go_on_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this batch. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Batch"];
+                };
+            };
+        };
+    };
+    batches_pause_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this batch. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Batch"];
+                };
+            };
+        };
+    };
+    batches_preview_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartBatchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"][];
+                };
+            };
+        };
+    };
     blind_picks_list: {
         parameters: {
             query?: {
@@ -1911,6 +2494,118 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    bounded_measures_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bounded"][];
+                };
+            };
+        };
+    };
+    covers_create: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cover"];
+                };
+            };
+        };
+    };
+    deliveries_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this delivery. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/*": string;
+                };
+            };
+        };
+    };
+    deliveries_receipt_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this delivery. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    deliveries_receipt_page_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this delivery. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
             };
         };
     };
@@ -2025,6 +2720,28 @@ export interface operations {
             };
         };
     };
+    recipes_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recipe. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+        };
+    };
     recipes_document_retrieve: {
         parameters: {
             query?: never;
@@ -2049,6 +2766,75 @@ export interface operations {
             };
         };
     };
+    recipes_go_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recipe. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+        };
+    };
+    recipes_use_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recipe. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Use"];
+                };
+            };
+        };
+    };
+    recipes_archive_retrieve: {
+        parameters: {
+            query?: {
+                id?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
     recipes_import_create: {
         parameters: {
             query?: never;
@@ -2064,12 +2850,12 @@ export interface operations {
             };
         };
         responses: {
-            200: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["Recipe"][];
                 };
             };
         };
@@ -2549,6 +3335,32 @@ export interface operations {
             };
         };
     };
+    recordings_target_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetTargetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+        };
+    };
     recordings_upload_create: {
         parameters: {
             query: {
@@ -2973,6 +3785,191 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StepType"][];
+                };
+            };
+        };
+    };
+    targets_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"][];
+                };
+            };
+        };
+    };
+    targets_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"];
+                };
+            };
+        };
+    };
+    targets_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this target. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"];
+                };
+            };
+        };
+    };
+    targets_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this target. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"];
+                };
+            };
+        };
+    };
+    targets_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this target. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    targets_check_list: {
+        parameters: {
+            query?: {
+                recording?: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this target. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rule"][];
+                };
+            };
+        };
+    };
+    targets_document_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this target. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    targets_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"];
                 };
             };
         };

@@ -1,0 +1,1 @@
+"""Finished files with their receipts."""

@@ -1,0 +1,83 @@
+"""Deliveries over HTTP."""
+
+from __future__ import annotations
+
+import json
+
+from django.http import FileResponse, HttpResponse, HttpResponseBase
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import status, viewsets
+from rest_framework.decorators import action
+from rest_framework.exceptions import NotFound
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from zesty_core.delivery.receipt import receipt_page
+from zesty_server.config.negotiation import AnyContent
+from zesty_server.config.raw_body import RawParser
+from zesty_server.deliveries.covers import keep_cover
+from zesty_server.deliveries.models import Delivery
+from zesty_server.deliveries.serializers import CoverSerializer, DeliverySerializer
+from zesty_server.jobs.models import JobState
+
+_MOST_COVER_BYTES = 6_000_000
+
+
+class DeliveryViewSet(viewsets.GenericViewSet[Delivery]):
+    """Fetch finished files and their receipts."""
+
+    queryset = Delivery.objects.select_related("run")
+    serializer_class = DeliverySerializer
+    content_negotiation_class = AnyContent
+
+    @extend_schema(responses={(200, "audio/*"): OpenApiTypes.BINARY})
+    @action(detail=True, methods=["get"])
+    def file(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The finished file."""
+        delivery = self._made()
+        return FileResponse(
+            delivery.path.open("rb"), as_attachment=True, filename=delivery.file_name
+        )
+
+    @extend_schema(responses=OpenApiTypes.OBJECT)
+    @action(detail=True, methods=["get"])
+    def receipt(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The receipt as a document."""
+        delivery = self._made()
+        return FileResponse(
+            delivery.receipt_path.open("rb"),
+            as_attachment=True,
+            filename=f"{delivery.file_name}.receipt.json",
+        )
+
+    @extend_schema(responses={(200, "text/html"): OpenApiTypes.STR})
+    @action(detail=True, methods=["get"], url_path="receipt-page")
+    def receipt_page(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The receipt as a page to read."""
+        text = self._made().receipt_path.read_text(encoding="utf-8")
+        return HttpResponse(receipt_page(json.loads(text)))
+
+    def _made(self) -> Delivery:
+        delivery = self.get_object()
+        if delivery.run.state != JobState.DONE or not delivery.path.exists():
+            raise NotFound("This delivery is not made, or its file is gone.")
+        return delivery
+
+
+class CoverView(APIView):
+    """Takes in a picture for deliveries."""
+
+    parser_classes = (RawParser,)
+
+    @extend_schema(
+        request={"image/*": OpenApiTypes.BINARY},
+        responses={201: CoverSerializer},
+        parameters=[OpenApiParameter("name", str)],
+    )
+    def post(self, request: Request) -> Response:
+        """Keep it."""
+        data = request._request.read(_MOST_COVER_BYTES)
+        kept = keep_cover(data, request.query_params.get("name", "The picture"))
+        return Response({"cover": kept}, status.HTTP_201_CREATED)

@@ -1,0 +1,1 @@
+"""What deliveries must meet."""

@@ -1,0 +1,44 @@
+"""Targets."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.db import models
+
+from zesty_core.targets.document import FORMAT, VERSION
+from zesty_core.targets.document import Target as Document
+
+
+class Target(models.Model):
+    """What a delivery must meet; ``bounds`` and ``file`` are those of the target document."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=200, unique=True)
+    description = models.TextField(blank=True)
+    bounds = models.JSONField(default=dict)
+    file = models.JSONField(default=dict, help_text="Kind of file; what is left out is free.")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name
+
+    def as_json(self) -> dict[str, Any]:
+        """The open document as JSON."""
+        return {
+            "format": FORMAT,
+            "version": VERSION,
+            "name": self.name,
+            "description": self.description,
+            "bounds": self.bounds,
+            "file": self.file,
+        }
+
+    @property
+    def document(self) -> Document:
+        """The target as the core knows it."""
+        return Document.from_json(self.as_json())

@@ -1,0 +1,75 @@
+"""Targets and their checks as JSON."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from zesty_core.targets.check import file_words, wanted_words
+from zesty_core.targets.document import BOUNDED
+from zesty_server.targets.models import Target
+
+
+class BoundSerializer(serializers.Serializer[dict[str, Any]]):
+    """Inclusive limits of a measure, and where to aim between them."""
+
+    low = serializers.FloatField(required=False, allow_null=True)
+    high = serializers.FloatField(required=False, allow_null=True)
+    aim = serializers.FloatField(required=False, allow_null=True)
+
+
+class FileWishSerializer(serializers.Serializer[dict[str, Any]]):
+    """What kind of file; what is left out is as the recording is."""
+
+    container = serializers.CharField(required=False, allow_null=True)
+    sample_rate_hz = serializers.IntegerField(required=False, allow_null=True)
+    channels = serializers.IntegerField(required=False, allow_null=True)
+    depth = serializers.CharField(required=False, allow_null=True)
+    bitrate_kbps = serializers.IntegerField(required=False, allow_null=True)
+    variable = serializers.BooleanField(required=False)
+
+
+class TargetSerializer(serializers.ModelSerializer[Target]):
+    """A target; the core checks it. ``sentences`` say it in words."""
+
+    bounds = serializers.DictField(child=BoundSerializer(), required=False)
+    file = FileWishSerializer(required=False)
+    sentences = serializers.SerializerMethodField(help_text="Its rules in words.")
+
+    class Meta:
+        model = Target
+        fields = ("id", "name", "description", "bounds", "file", "created_at", "sentences")
+        extra_kwargs = {"name": {"validators": []}, "description": {"required": False}}  # noqa: RUF012
+
+    def get_sentences(self, target: Target) -> list[str]:
+        """One for each rule."""
+        document = target.document
+        said = [
+            f"{BOUNDED[measure].label} {wanted_words(bound, BOUNDED[measure].unit)}"
+            for measure, bound in document.bounds.items()
+        ]
+        file = file_words(document.file)
+        return [*said, *([file] if file else [])]
+
+
+class RuleSerializer(serializers.Serializer[dict[str, Any]]):
+    """One rule with the figure it was judged by; ``is_met`` null where that cannot be told."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
+    wanted = serializers.CharField()
+    got = serializers.CharField()
+    is_met = serializers.BooleanField(allow_null=True)
+    off_by = serializers.FloatField(allow_null=True)
+
+
+class BoundedSerializer(serializers.Serializer[dict[str, Any]]):
+    """A measure that can be bounded."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
+    unit = serializers.CharField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    help = serializers.CharField()

@@ -1,0 +1,116 @@
+"""Targets over HTTP."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+from uuid import UUID
+
+from django.http import JsonResponse
+from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import status, viewsets
+from rest_framework.decorators import action
+from rest_framework.exceptions import NotFound
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from zesty_core.targets.check import check_measures
+from zesty_core.targets.document import BOUNDED, MOST_BYTES
+from zesty_server.config.query import queried_id
+from zesty_server.recordings.models import Recording
+from zesty_server.runs.models import Run
+from zesty_server.targets.models import Target
+from zesty_server.targets.serializers import (
+    BoundedSerializer,
+    RuleSerializer,
+    TargetSerializer,
+)
+from zesty_server.targets.services import import_target, save_target
+
+
+class TargetViewSet(viewsets.ModelViewSet[Target]):
+    """List, keep, change, delete, import, export; check a run or a recording."""
+
+    queryset = Target.objects.all()
+    serializer_class = TargetSerializer
+    http_method_names = ("get", "post", "put", "delete")
+
+    @extend_schema(request=TargetSerializer, responses={201: TargetSerializer})
+    def create(self, request: Request) -> Response:
+        """Keep a new one."""
+        made = save_target(_given(request))
+        return Response(TargetSerializer(made).data, status.HTTP_201_CREATED)
+
+    @extend_schema(request=TargetSerializer, responses=TargetSerializer)
+    def update(self, request: Request, pk: str | None = None) -> Response:
+        """Change one."""
+        return Response(TargetSerializer(save_target(_given(request), self.get_object())).data)
+
+    @extend_schema(request=OpenApiTypes.OBJECT, responses={201: TargetSerializer})
+    @action(detail=False, methods=["post"], url_path="import")
+    def import_document(self, request: Request) -> Response:
+        """Keep the target of a posted document."""
+        text = request._request.read(MOST_BYTES + 1)
+        made = import_target(text, request.query_params.get("name", "The document"))
+        return Response(TargetSerializer(made).data, status.HTTP_201_CREATED)
+
+    @extend_schema(responses=OpenApiTypes.OBJECT)
+    @action(detail=True, methods=["get"])
+    def document(self, request: Request, pk: str | None = None) -> JsonResponse:
+        """The target as an open document to download."""
+        target = self.get_object()
+        response = JsonResponse(target.as_json(), json_dumps_params={"indent": 2})
+        name = slugify(target.name) or "target"
+        response["Content-Disposition"] = f'attachment; filename="{name}.zesty-target.json"'
+        return response
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("run", OpenApiTypes.UUID),
+            OpenApiParameter("recording", OpenApiTypes.UUID),
+        ],
+        responses=RuleSerializer(many=True),
+        filters=False,
+    )
+    @action(detail=True, methods=["get"], pagination_class=None)
+    def check(self, request: Request, pk: str | None = None) -> Response:
+        """Judge what a run made, or a recording as it came. The kind of file is told at delivery."""
+        target = self.get_object().document
+        run_id, recording_id = queried_id(request, "run"), queried_id(request, "recording")
+        if run_id:
+            found = Run.objects.filter(pk=run_id).values_list("after", flat=True).first()
+        else:
+            found = _measures_of(recording_id) if recording_id else None
+        if found is None:
+            raise NotFound("There are no measures to check.")
+        return Response([rule.as_json() for rule in check_measures(target, found)])
+
+
+class BoundedView(APIView):
+    """What can be bounded."""
+
+    @extend_schema(responses=BoundedSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Every measure a target can bound."""
+        return Response([{"name": name, **asdict(b)} for name, b in BOUNDED.items()])
+
+
+def _measures_of(recording_id: UUID) -> dict[str, Any] | None:
+    rows = Recording.objects.filter(pk=recording_id)
+    return rows.values_list("measures", flat=True).first()
+
+
+def _given(request: Request) -> dict[str, object]:
+    """The document's parts of what was posted; the core refuses what does not fit."""
+    data = dict(request.data)
+    known = ("id", "created_at", "sentences")
+    return {k: _without_nulls(v) for k, v in data.items() if k not in known}
+
+
+def _without_nulls(value: object) -> object:
+    if isinstance(value, dict):
+        return {k: _without_nulls(v) for k, v in value.items() if v is not None}
+    return value
