@@ -128,3 +128,27 @@ def test_following_the_voice_keeps_the_threshold_where_it_was():
     (finding,) = advice([step("compressor", threshold_db=-18, quiet_guard_db=-40)])
     params = finding.act.with_["params"]
     assert params == {"follow_voice": True, "threshold_db": 12.0, "quiet_guard_db": -10.0}
+
+
+@pytest.mark.parametrize(
+    ("ceiling", "peak", "told"),
+    [
+        (None, -0.5, "leave 1 dB"),
+        (-3.0, -2.0, "target allows"),
+        (-3.0, -3.0, None),
+        (0.0, -0.5, None),
+    ],
+)
+def test_a_ceiling_above_the_target_is_told(ceiling, peak, told):
+    chain = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": -0.1}}])
+    results = [StepResult(Levels(peak, -20.0, -60.0), {})]
+    found = [
+        f
+        for f in chain_advice(chain, Levels(-3, -20, -60), results, ceiling)
+        if f.code == "high_peak"
+    ]
+    assert [told in f.text for f in found] == ([True] if told else [])
+    if found:
+        assert found[0].act.with_["params"]["ceiling_dbtp"] == (
+            -1.0 if ceiling is None else ceiling
+        )

@@ -50,6 +50,7 @@ class _Known:
     chain: Chain
     before: Levels
     results: Sequence[StepResult]
+    ceiling_dbtp: float
 
     def active(self) -> Iterator[tuple[int, Step]]:
         for index, entry in enumerate(self.chain):
@@ -63,9 +64,19 @@ class _Known:
         return self.results[index].report
 
 
-def chain_advice(chain: Chain, before: Levels, results: Sequence[StepResult]) -> list[Finding]:
-    """Findings in the order of the chain; ``results`` has one entry for each step."""
-    known = _Known(chain, before, results)
+def chain_advice(
+    chain: Chain,
+    before: Levels,
+    results: Sequence[StepResult],
+    ceiling_dbtp: float | None = None,
+) -> list[Finding]:
+    """Findings in the order of the chain; ``results`` has one entry for each step.
+
+    ``ceiling_dbtp`` is the target's; without one, what lossy formats need is advised.
+    """
+    known = _Known(
+        chain, before, results, _SAFE_CEILING_DBTP if ceiling_dbtp is None else ceiling_dbtp
+    )
     found = [finding for rule in _RULES for finding in rule(known)]
     found.sort(key=lambda finding: -1 if finding.at_step is None else finding.at_step)
     return [replace(finding, text=with_minus(finding.text)) for finding in found]
@@ -248,19 +259,24 @@ def _opposed(known: _Known) -> Iterator[Finding]:
 def _high_peak(known: _Known) -> Iterator[Finding]:
     peak = known.results[-1].levels.true_peak_dbtp if known.results else None
     ending = [(i, s) for i, s in known.active() if isinstance(s, Limiter | Loudness)]
-    if peak is None or peak <= _SAFE_CEILING_DBTP + 0.05 or not ending:
+    ceiling = known.ceiling_dbtp
+    if peak is None or peak <= ceiling + 0.05 or not ending:
         return
     index, step = ending[-1]
+    why = (
+        f"MP3 and the like raise peaks; leave {-ceiling:g} dB."
+        if ceiling == _SAFE_CEILING_DBTP
+        else f"The target allows {ceiling:g} dBTP."
+    )
     yield Finding(
         "high_peak",
-        f"The true peak ends at {peak:.1f} dBTP. MP3 and the like raise peaks; leave "
-        f"{-_SAFE_CEILING_DBTP:g} dB.",
+        f"The true peak ends at {peak:.1f} dBTP. {why}",
         Act(
             "set_params",
-            f"Set its ceiling to {_SAFE_CEILING_DBTP:g} dBTP",
-            {"at": index, "params": {"ceiling_dbtp": _SAFE_CEILING_DBTP}},
+            f"Set its ceiling to {ceiling:g} dBTP",
+            {"at": index, "params": {"ceiling_dbtp": ceiling}},
         )
-        if step.ceiling_dbtp > _SAFE_CEILING_DBTP
+        if step.ceiling_dbtp > ceiling
         else None,
         at_step=index,
     )

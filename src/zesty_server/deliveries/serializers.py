@@ -5,6 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from zesty_server.deliveries.models import Delivery
+from zesty_server.recordings.serializers import MeasuresSerializer
 from zesty_server.targets.serializers import FileWishSerializer, RuleSerializer
 
 
@@ -15,6 +16,9 @@ class DeliverySerializer(serializers.ModelSerializer[Delivery]):
     file = FileWishSerializer(read_only=True)
     target_name = serializers.SerializerMethodField()
     rules = RuleSerializer(source="check_of_file", many=True, read_only=True)
+    measures = MeasuresSerializer(
+        read_only=True, allow_null=True, help_text="Of the finished file, after encoding."
+    )
     tags = serializers.DictField(child=serializers.CharField(), read_only=True)
 
     class Meta:
@@ -28,6 +32,7 @@ class DeliverySerializer(serializers.ModelSerializer[Delivery]):
             "tags",
             "offset_lu",
             "rules",
+            "measures",
             "size_bytes",
             "sha256",
         )

@@ -55,7 +55,8 @@ def hear_passage(
         session.learn_from_runs(recording)
         heard = session.live.hear(chain, span, session.settled_facts(chain), session.anchor)
         head = _head(recording, session, heard)
-    return _parts(session, chain, heard, head, with_before, opened)
+    ceiling = recording.target.document.ceiling_dbtp if recording.target else None
+    return _parts(session, chain, heard, head, with_before, opened, ceiling)
 
 
 def settle(recording: Recording, steps: object) -> list[dict[str, Any]]:
@@ -125,6 +126,7 @@ def _parts(
     head: dict[str, Any],
     with_before: bool,
     opened: int | None,
+    ceiling_dbtp: float | None,
 ) -> Iterator[bytes]:
     yield _json_part(head)
     sounds = [heard.passage.before, heard.passage.after][0 if with_before else 1 :]
@@ -132,7 +134,7 @@ def _parts(
     yield struct.pack("<I", len(data)) + data
     try:
         with session.lock:
-            tail = _tail(session, chain, heard, opened)
+            tail = _tail(session, chain, heard, opened, ceiling_dbtp)
     except Exception as fault:  # nothing can be answered any more but here
         _log.exception("telling of a passage failed", exc_info=fault)
         tail = {"error": "The pictures could not be made; change a setting to try again."}
@@ -144,7 +146,13 @@ def _json_part(value: dict[str, Any]) -> bytes:
     return struct.pack("<I", len(data)) + data
 
 
-def _tail(session: Session, chain: Chain, heard: Heard, opened: int | None) -> dict[str, Any]:
+def _tail(
+    session: Session,
+    chain: Chain,
+    heard: Heard,
+    opened: int | None,
+    ceiling_dbtp: float | None,
+) -> dict[str, Any]:
     before = session.live.levels_as_recorded()
     whole = session.settled_points(chain)
     points: list[dict[str, Any]] = [
@@ -164,7 +172,9 @@ def _tail(session: Session, chain: Chain, heard: Heard, opened: int | None) -> d
     return {
         "before": before.as_json(),
         "points": points,
-        "advice": [finding.as_json() for finding in chain_advice(chain, before, results)],
+        "advice": [
+            finding.as_json() for finding in chain_advice(chain, before, results, ceiling_dbtp)
+        ],
         "picture": _picture(session, chain, heard, opened),
     }
 

@@ -12,7 +12,7 @@ describe("talking to the server", () => {
     });
     expect(csrfToken()).toBe("abc123");
     await unwrap(api.GET("/api/recipes/"));
-    await unwrap(api.POST("/api/runs/", { body: { recording: "x" } }));
+    await unwrap(api.POST("/api/runs/", { body: { recording: "x", fit: false } }));
     expect(sent.map((r) => r.headers.get("X-CSRFToken"))).toEqual([null, "abc123"]);
   });
 

@@ -1266,6 +1266,8 @@ export interface components {
              */
             readonly offset_lu: number;
             readonly rules: components["schemas"]["Rule"][];
+            /** @description Of the finished file, after encoding. */
+            readonly measures: components["schemas"]["Measures"] | null;
             readonly size_bytes: number;
             readonly sha256: string;
         };

@@ -37,3 +37,14 @@ export type PassageTail = Schemas["PassageTail"];
 export type LivePoint = Schemas["LivePoint"];
 export type StepPicture = Schemas["StepPicture"];
 export type SavedSettings = Schemas["SavedSettings"];
+export type Target = Schemas["Target"];
+export type Bound = Schemas["Bound"];
+export type BoundedMeasure = Schemas["Bounded"];
+export type FileWish = Schemas["FileWish"];
+export type Rule = Schemas["Rule"];
+export type Delivery = Schemas["Delivery"];
+export type StartBatch = Schemas["StartBatchRequest"];
+export type PlannedDelivery = Schemas["Planned"];
+export type RecipeUse = Schemas["Use"];
+/** A target as it is written; the server adds the rest. */
+export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "description" | "bounds" | "file">>;

@@ -12,6 +12,7 @@ const places = [
   { to: "/recipes", name: "Recipes" },
   { to: "/room-tones", name: "Room tones" },
   { to: "/batches", name: "Batches" },
+  { to: "/targets", name: "Targets" },
 ];
 
 /** Navigation beside the page. */

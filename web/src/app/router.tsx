@@ -5,6 +5,7 @@ import { ComparePage } from "../features/compare";
 import { RecipesPage } from "../features/recipes";
 import { RecordingsPage } from "../features/recordings";
 import { RoomTonesPage } from "../features/rooms";
+import { TargetsPage } from "../features/targets";
 import { WorkbenchPage } from "../features/workbench";
 import { NothingHere, Shell } from "./Shell";
 
@@ -19,6 +20,7 @@ export const router = createBrowserRouter([
       { path: "/recordings/:recordingId/compare", element: <ComparePage /> },
       { path: "/recipes", element: <RecipesPage /> },
       { path: "/room-tones", element: <RoomTonesPage /> },
+      { path: "/targets", element: <TargetsPage /> },
       { path: "/batches", element: <BatchesPage /> },
       { path: "/batches/:batchId", element: <BatchPage /> },
       { path: "*", element: <NothingHere /> },

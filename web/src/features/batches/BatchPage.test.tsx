@@ -2,13 +2,24 @@ import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, test } from "vitest";
 
+import type { Delivery } from "../../api/types";
 import { serve, show, someRun } from "../../testing";
 import { BatchPage } from "./BatchPage";
 
+const delivery: Delivery = {
+  id: "d", name: "Causeway", file_name: "Causeway.mp3", file: { container: "MP3" }, target_name: "Podcast, mono", tags: {}, offset_lu: 0,
+  rules: [
+    { name: "integrated_lufs", label: "Loudness", wanted: "−19.5 to −18.5 LUFS", got: "−19.0 LUFS", is_met: true, off_by: 0 },
+    { name: "true_peak_dbtp", label: "True peak", wanted: "at most −1.0 dBTP", got: "−0.4 dBTP", is_met: false, off_by: 0.6 },
+  ],
+  measures: null, size_bytes: 10, sha256: "",
+};
+
 const batch = {
   id: "", name: "November", recipe_name: "Calm", recipe_version: 3, created_at: "2026-11-24T10:00:00Z",
+  target_name: "Podcast, mono", name_pattern: "{title}", set_level: "alike", paused: false, unusual: { a: ["needed 7.2 dB more gain than is usual here"] },
   runs: [
-    someRun({ id: "a", recording_name: "Causeway", notes: ["loudness: under the target"] }),
+    someRun({ id: "a", recording_name: "Causeway", notes: ["loudness: under the target"], delivery }),
     someRun({ id: "b", recording_name: "Saltmarsh", state: "failed", error: "saltmarsh.wav: ends early" }),
   ],
 };
@@ -21,9 +32,13 @@ describe("a batch", () => {
     expect(screen.getByRole("status")).toHaveTextContent("1 done, 1 stopped");
     expect(screen.getByText("saltmarsh.wav: ends early")).toBeInTheDocument();
     expect(screen.getAllByRole("img", { name: /voice −22.0, peak −3.0 dB/ })).toHaveLength(2);
-    expect(screen.getByRole("link", { name: "Download Causeway" })).toHaveAttribute("href", "/api/runs/a/result/");
-    expect(screen.getByTitle("loudness: under the target")).toBeInTheDocument();
+    expect(screen.getByRole("link", { name: "Download Causeway" })).toHaveAttribute("href", "/api/deliveries/d/file/");
+    expect(screen.getByText("Causeway.mp3")).toBeInTheDocument();
+    expect(screen.getByText(/needed 7.2 dB more gain/)).toBeInTheDocument();
     expect(screen.getByRole("progressbar", { name: "Batch" })).toHaveAttribute("aria-valuenow", "100");
+    await userEvent.click(screen.getByRole("button", { name: "Target of Causeway: 1 of 2 met" }));
+    expect(screen.getByRole("table", { name: "Rules" })).toHaveTextContent("at most −1.0 dBTP −0.4 dBTP, not met");
+    expect(screen.getByTitle("loudness: under the target")).toBeInTheDocument();
   });
 
   test("a file that stopped is tried again", async () => {
@@ -40,6 +55,14 @@ describe("a batch", () => {
     expect(await screen.findByRole("button", { name: "Cancel" })).toBeInTheDocument();
     expect(screen.queryByRole("button", { name: "Delete" })).toBeNull();
     expect(screen.getByText("running, 50 %")).toBeInTheDocument();
+  });
+
+  test("a batch is paused and goes on", async () => {
+    const running = { ...batch, runs: [someRun({ state: "waiting" })] };
+    const asked = serve({ "GET /api/batches//": running, "POST /api/batches//pause/": { ...running, paused: true } });
+    show(<BatchPage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Pause" }));
+    expect(asked.some((a) => a.path === "/api/batches//pause/")).toBe(true);
   });
 
   test("a batch that is gone is told", async () => {

@@ -9,10 +9,10 @@ import { Link, useNavigate, useParams } from "react-router";
 import { AskFirst } from "../../app/AskFirst";
 import type { Batch } from "../../api/types";
 import { DownloadIcon } from "../../pictures/icons";
-import { useBatch, useCancelBatch, useDeleteBatch } from "./api";
+import { useBatch, useCancelBatch, useDeleteBatch, usePauseBatch } from "./api";
 import { BatchRow } from "./BatchRow";
 import { ProgressStrip } from "./ProgressStrip";
-import { batchProgress } from "./progress";
+import { batchProgress, madeWith } from "./progress";
 
 /** One batch: watch it, stop it, fetch its results. */
 export function BatchPage() {
@@ -35,6 +35,7 @@ export function BatchPage() {
 function BatchView({ batch, now }: { batch: Batch; now: number }) {
   const { colours } = useTheme();
   const cancel = useCancelBatch();
+  const pause = usePauseBatch();
   const remove = useDeleteBatch();
   const navigate = useNavigate();
   const [asking, setAsking] = useState(false);
@@ -46,12 +47,17 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <Typography variant="h1">{batch.name}</Typography>
           <Typography variant="body2" color="textSecondary">
-            {batch.recipe_name}, version {batch.recipe_version}, as WAV at each recording's own rate.{" "}
+            {madeWith(batch)}, named {batch.name_pattern}.{" "}
             <Link to="/batches" style={{ color: "inherit" }}>
               All batches
             </Link>
           </Typography>
         </Box>
+        {busy && (
+          <Button variant="outlined" onClick={() => pause.mutate({ id: batch.id, pause: !batch.paused })}>
+            {batch.paused ? "Go on" : "Pause"}
+          </Button>
+        )}
         {busy ? (
           <Button variant="outlined" onClick={() => cancel.mutate(batch.id)}>
             Cancel
@@ -68,6 +74,9 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
           Download {p.done} done
         </Button>
       </Box>
+      {batch.paused && busy && (
+        <Alert severity="info" sx={{ mb: 3 }}>Paused: what is at work is finished, nothing further begins until you go on.</Alert>
+      )}
       <ProgressStrip runs={batch.runs} progress={p} />
       <Box
         component="table"
@@ -93,9 +102,9 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
               </Typography>
             </th>
             <Unit name="Clearance" unit="dB" />
-            <Unit name="Voice level" unit="dBFS" />
             <Unit name="Loudness" unit="LUFS" />
             <Unit name="True peak" unit="dBTP" />
+            <th scope="col"><b>Target</b></th>
             <th scope="col">
               <span className="visually-hidden" style={{ position: "absolute", left: -9999 }}>
                 Result
@@ -105,7 +114,7 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
         </thead>
         <tbody>
           {batch.runs.map((run) => (
-            <BatchRow key={run.id} run={run} />
+            <BatchRow key={run.id} run={run} unusual={batch.unusual[run.id] ?? []} paused={batch.paused} />
           ))}
         </tbody>
       </Box>

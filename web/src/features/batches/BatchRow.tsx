@@ -2,6 +2,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
+import Popover from "@mui/material/Popover";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import type { Run } from "../../api/types";
@@ -9,9 +11,12 @@ import { formatDb, formatTime } from "../../pictures/figures";
 import { CautionIcon, CheckIcon, ClockIcon, CrossIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { useRetryRun } from "../runs";
+import { RuleList } from "../targets";
+import { ListenButton } from "./ListenButton";
 
 /** One recording of a batch: its state, and its figures when it is done. */
-export function BatchRow({ run }: { run: Run }) {
+export function BatchRow({ run, unusual, paused }: { run: Run; unusual: readonly string[]; paused: boolean }) {
+  const { colours } = useTheme();
   return (
     <tr>
       <th scope="row" style={{ maxWidth: 260 }}>
@@ -19,8 +24,14 @@ export function BatchRow({ run }: { run: Run }) {
           {run.recording_name}
         </Typography>
         <State run={run} />
+        {run.delivery && run.state === "done" && <Typography variant="caption" component="div">{run.delivery.file_name}</Typography>}
+        {unusual.map((words) => (
+          <Typography key={words} variant="caption" component="div" sx={{ color: colours.caution }}>
+            <CautionIcon size={13} /> {words}
+          </Typography>
+        ))}
       </th>
-      {run.state === "done" ? <Figures run={run} /> : <Rest run={run} />}
+      {run.state === "done" ? <Figures run={run} /> : <Rest run={run} paused={paused} />}
     </tr>
   );
 }
@@ -66,27 +77,57 @@ function Figures({ run }: { run: Run }) {
         ))}
       </td>
       {pair(before?.clearance_db, after?.clearance_db)}
-      {pair(before?.voice_level_dbfs, after?.voice_level_dbfs)}
-      {pair(before?.integrated_lufs, after?.integrated_lufs)}
-      {pair(before?.true_peak_dbtp, after?.true_peak_dbtp)}
-      <td style={{ textAlign: "right" }}>
+      {pair(before?.integrated_lufs, (run.delivery?.measures ?? after)?.integrated_lufs)}
+      {pair(before?.true_peak_dbtp, (run.delivery?.measures ?? after)?.true_peak_dbtp)}
+      <td><TargetCell run={run} /></td>
+      <td style={{ textAlign: "right", whiteSpace: "nowrap" }}>
         {run.notes.length > 0 && (
           <Box component="span" title={run.notes.join("\n")} sx={{ color: colours.caution, mr: 2 }}>
             <CautionIcon size={16} /> {run.notes.length}
           </Box>
         )}
+        <ListenButton run={run} />
         <Button
-          variant="outlined" size="small" href={`/api/runs/${run.id}/result/`} download
+          variant="outlined" size="small" download href={run.delivery ? `/api/deliveries/${run.delivery.id}/file/` : `/api/runs/${run.id}/result/`}
           aria-label={`Download ${run.recording_name}`}
         >
           Download
         </Button>
+        {run.delivery && (
+          <Typography variant="caption" component="div" sx={{ mt: 1 }}>
+            <a href={`/api/deliveries/${run.delivery.id}/receipt-page/`} target="_blank" rel="noreferrer" aria-label={`Receipt of ${run.recording_name}`} style={{ color: "inherit" }}>Receipt</a>
+          </Typography>
+        )}
       </td>
     </>
   );
 }
 
-function Rest({ run }: { run: Run }) {
+/** How many rules the finished file meets; the rules on a press. */
+function TargetCell({ run }: { run: Run }) {
+  const { colours } = useTheme();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const rules = run.delivery?.rules ?? [];
+  if (rules.length === 0) return <>–</>;
+  const met = rules.filter((rule) => rule.is_met === true).length;
+  const all = met === rules.length;
+  return (
+    <>
+      <Button
+        size="small" variant="text" onClick={(event) => setAnchor(event.currentTarget)} aria-label={`Target of ${run.recording_name}: ${met} of ${rules.length} met`}
+        sx={{ color: all ? colours.pass : colours.fail, px: 1, minWidth: 0, whiteSpace: "nowrap" }} startIcon={all ? <CheckIcon size={14} /> : <CrossIcon size={14} />}
+      >
+        {met} of {rules.length} met
+      </Button>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: "bottom", horizontal: "right" }} transformOrigin={{ vertical: "top", horizontal: "right" }} slotProps={{ paper: { sx: { p: 4, width: 440, borderRadius: "14px" } } }}>
+        <Typography variant="h3" component="h2" sx={{ mb: 2 }}>{run.delivery?.target_name}</Typography>
+        <RuleList rules={rules} />
+      </Popover>
+    </>
+  );
+}
+
+function Rest({ run, paused }: { run: Run; paused: boolean }) {
   const { colours } = useTheme();
   const retry = useRetryRun();
   const ended = run.state === "failed" || run.state === "cancelled";
@@ -96,7 +137,7 @@ function Rest({ run }: { run: Run }) {
         {run.state === "failed" && <Typography sx={{ fontWeight: 600 }}>{run.error}</Typography>}
         {run.state === "running" && <Typography color="textSecondary">{run.doing}</Typography>}
         {run.state === "waiting" && (
-          <Typography color="textSecondary">Starts when those above are through.</Typography>
+          <Typography color="textSecondary">{paused ? "Waits until the batch goes on." : "Starts when those above are through."}</Typography>
         )}
         {retry.error && (
           <Typography sx={{ color: colours.fail }}>{retry.error.message}</Typography>

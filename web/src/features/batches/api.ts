@@ -1,10 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { api, unwrap } from "../../api/client";
-import type { Batch } from "../../api/types";
+import { api, asApiError, csrfToken, unwrap } from "../../api/client";
+import type { Batch, StartBatch } from "../../api/types";
 import { isBusy } from "../runs";
 
 const batchKeys = { all: ["batches"] as const, one: (id: string) => ["batches", id] as const };
+
 const busy = (batch: Batch) => batch.runs.some(isBusy);
 
 /** All batches, newest first. */
@@ -25,32 +26,54 @@ export function useBatch(id: string) {
   });
 }
 
-/** Start a batch. */
-export function useStartBatch() {
+/** Names, tags and levels as they would be. */
+export function usePreview(body: StartBatch) {
+  return useQuery({
+    queryKey: ["batches", "preview", body],
+    queryFn: () => unwrap(api.POST("/api/batches/preview/", { body })),
+    enabled: body.recordings.length > 0,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+function useBatchChange<T, R>(change: (input: T) => Promise<R>) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: { name: string; recipe: string; recordings: string[] }) =>
-      unwrap(api.POST("/api/batches/", { body })),
+    mutationFn: change,
     onSuccess: () => client.invalidateQueries({ queryKey: batchKeys.all }),
   });
 }
+
+/** Start a batch. */
+export const useStartBatch = () => useBatchChange((body: StartBatch) => unwrap(api.POST("/api/batches/", { body })));
 
 /** Stop what has not ended. */
-export function useCancelBatch() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (id: string) =>
-      unwrap(api.POST("/api/batches/{id}/cancel/", { params: { path: { id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: batchKeys.all }),
-  });
-}
+export const useCancelBatch = () =>
+  useBatchChange((id: string) => unwrap(api.POST("/api/batches/{id}/cancel/", { params: { path: { id } } })));
+
+/** Begin no further file, or go on. */
+export const usePauseBatch = () =>
+  useBatchChange(({ id, pause }: { id: string; pause: boolean }) =>
+    pause
+      ? unwrap(api.POST("/api/batches/{id}/pause/", { params: { path: { id } } }))
+      : unwrap(api.POST("/api/batches/{id}/go-on/", { params: { path: { id } } })),
+  );
 
 /** Delete a batch with its results. */
-export function useDeleteBatch() {
-  const client = useQueryClient();
+export const useDeleteBatch = () =>
+  useBatchChange((id: string) => unwrap(api.DELETE("/api/batches/{id}/", { params: { path: { id } } })));
+
+/** Keep a picture for deliveries; gives what to name it by. */
+export function useKeepCover() {
   return useMutation({
-    mutationFn: (id: string) =>
-      unwrap(api.DELETE("/api/batches/{id}/", { params: { path: { id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: batchKeys.all }),
+    mutationFn: async (file: File): Promise<string> => {
+      const answer = await fetch(`/api/covers/?name=${encodeURIComponent(file.name)}`, {
+        method: "POST", headers: { "X-CSRFToken": csrfToken(), "Content-Type": "application/octet-stream" }, body: file,
+      });
+      const body: unknown = await answer.json().catch(() => null);
+      if (!answer.ok) throw asApiError(body);
+      return (body as { cover: string }).cover;
+    },
   });
 }

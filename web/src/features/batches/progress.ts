@@ -1,4 +1,4 @@
-import type { Run } from "../../api/types";
+import type { Batch, Run } from "../../api/types";
 
 export interface BatchProgress {
   share: number;
@@ -35,4 +35,11 @@ export function batchProgress(runs: Run[], now: number): BatchProgress {
     speed,
     leftS: speed !== null && count("running") + count("waiting") > 0 ? (total - finished) / speed : null,
   };
+}
+
+/** Recipe and target of a batch in words. */
+export function madeWith(batch: Batch): string {
+  const recipe = batch.recipe_name ? `${batch.recipe_name}, version ${batch.recipe_version}` : "Each recording’s own chain";
+  const level = batch.set_level === "keep" ? ", differences kept" : "";
+  return batch.target_name ? `${recipe}, for ${batch.target_name}${level}` : recipe;
 }

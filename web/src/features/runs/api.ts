@@ -46,7 +46,7 @@ export function useRunOverview(id: string | null, bins: number) {
   });
 }
 
-function useRunChange(change: (id: string) => Promise<Run>) {
+function useRunChange<T>(change: (input: T) => Promise<Run>) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: change,
@@ -57,14 +57,16 @@ function useRunChange(change: (id: string) => Promise<Run>) {
   });
 }
 
-/** Run the chain of a recording. */
+/** Run the chain of a recording; `fit` sets its last steps to meet the recording's target. */
 export const useStartRun = () =>
-  useRunChange((recording) => unwrap(api.POST("/api/runs/", { body: { recording } })));
+  useRunChange(({ recording, fit = false }: { recording: string; fit?: boolean }) =>
+    unwrap(api.POST("/api/runs/", { body: { recording, fit } })),
+  );
 
 /** Stop a run. */
 export const useCancelRun = () =>
-  useRunChange((id) => unwrap(api.POST("/api/runs/{id}/cancel/", { params: { path: { id } } })));
+  useRunChange((id: string) => unwrap(api.POST("/api/runs/{id}/cancel/", { params: { path: { id } } })));
 
 /** Try a run again. */
 export const useRetryRun = () =>
-  useRunChange((id) => unwrap(api.POST("/api/runs/{id}/retry/", { params: { path: { id } } })));
+  useRunChange((id: string) => unwrap(api.POST("/api/runs/{id}/retry/", { params: { path: { id } } })));

@@ -13,7 +13,7 @@ const step = (type: string, enabled = true): Step => ({ type, enabled, params: {
 
 function showPath(steps: Step[], known: (Levels | null)[], estimated = false) {
   const acts = { onChoose: vi.fn(), onSwitch: vi.fn(), onMove: vi.fn(), onRemove: vi.fn(), onAdd: vi.fn(), onFindings: vi.fn(), onDuplicate: vi.fn() };
-  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" chosen={0} estimated={estimated} did={steps.map(() => null)} findings={steps.map((_, i) => i)} {...acts} />);
+  show(<LevelPath steps={steps} types={types} levels={known} source="48 kHz, mono" limits={[{ name: "ceiling", db: -1 }]} chosen={0} estimated={estimated} did={steps.map(() => null)} findings={steps.map((_, i) => i)} {...acts} />);
   return acts;
 }
 
@@ -25,6 +25,7 @@ describe("level path", () => {
     expect(told()).toContain("As recorded: true peak −12.0, voice −30.9, noise −54.3");
     expect(told()).toContain("Normalize: true peak −3.0");
     expect(told()).toContain("Gain: not run yet");
+    expect(told()).toContain("Target: ceiling −1.0");
     expect(screen.getByText(/Run the chain to see the levels/)).toBeInTheDocument();
   });
 

@@ -12,7 +12,7 @@ import type { Levels, Step, StepType } from "../../api/types";
 import { AddStep } from "./AddStep";
 import { ColumnHead } from "./ColumnHead";
 import { geometry, HEAD_LEFT } from "./levelGeometry";
-import { LevelPicture } from "./LevelPicture";
+import { LevelPicture, type Limit } from "./LevelPicture";
 import { useWidth } from "../../pictures/useWidth";
 
 const HEAD = 54;
@@ -32,6 +32,8 @@ interface Props {
   /** Levels are estimated from the passage until the whole has been heard. */
   estimated: boolean;
   source: string;
+  /** What the target bounds of the levels shown. */
+  limits: readonly Limit[];
   chosen: number | null;
   onChoose: (index: number) => void;
   onSwitch: (index: number, enabled: boolean) => void;
@@ -132,7 +134,7 @@ export function LevelPath(props: Props) {
             onAdd={(type) => props.onAdd(type, steps.length)}
           />
         </Box>
-        <LevelPicture g={g} height={PICTURE} steps={steps} levels={levels} labelOf={label} />
+        <LevelPicture g={g} height={PICTURE} steps={steps} levels={levels} labelOf={label} limits={props.limits} />
       </Box>
     </Box>
   );

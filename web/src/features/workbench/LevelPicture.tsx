@@ -12,6 +12,14 @@ interface Props {
   steps: Step[];
   levels: (Levels | null)[];
   labelOf: (type: string) => string;
+  /** What the target bounds of the levels shown. */
+  limits: readonly Limit[];
+}
+
+/** A line that a level must stay on one side of. */
+export interface Limit {
+  name: string;
+  db: number;
 }
 
 const ROW = 26;
@@ -21,7 +29,7 @@ const clearance = (l: Levels | null | undefined) =>
     : null;
 
 /** True peak, voice level and noise floor as three joined lines; the ribbon is the clearance. */
-export function LevelPicture({ g, height, steps, levels, labelOf }: Props) {
+export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Props) {
   const { colours } = useTheme();
   const of = (key: Key) => levels.map((l) => l?.[key] ?? null);
   const [peak, voice, noise] = [of("true_peak_dbtp"), of("voice_level_dbfs"), of("noise_floor_dbfs")];
@@ -34,6 +42,7 @@ export function LevelPicture({ g, height, steps, levels, labelOf }: Props) {
         ? `${name}: true peak ${formatDb(l.true_peak_dbtp)}, voice ${formatDb(l.voice_level_dbfs)}, noise ${formatDb(l.noise_floor_dbfs)}`
         : `${name}: not run yet`;
     })
+    .concat(limits.map((limit) => `Target: ${limit.name} ${formatDb(limit.db)}`))
     .join(". ");
 
   const y = (values: (number | null)[], i: number) => {
@@ -79,6 +88,12 @@ export function LevelPicture({ g, height, steps, levels, labelOf }: Props) {
           <text x={right + AXIS_RIGHT + 8} y={g.y(db) + 4} fontSize={12} fill={colours.muted} textAnchor="end">
             {formatDb(db).replace(".0", "")}
           </text>
+        </g>
+      ))}
+      {limits.map((limit) => (
+        <g key={limit.name}>
+          <line x1={HEAD_LEFT} x2={right} y1={g.y(limit.db)} y2={g.y(limit.db)} stroke={colours.pass} strokeWidth={1.5} strokeDasharray="7 4" />
+          <text x={HEAD_LEFT + 2} y={g.y(limit.db) - 4} fontSize={12} fill={colours.pass}>{limit.name} {formatDb(limit.db)}</text>
         </g>
       ))}
       <Ribbon g={g} voice={voice} noise={noise} />

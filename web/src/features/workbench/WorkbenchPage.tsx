@@ -3,24 +3,26 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import type { Finding, Levels, Params, Recording, Run, Step } from "../../api/types";
+import type { Finding, Levels, Params, Recording, Run, Step, Target } from "../../api/types";
 import { noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
 import type { Playback } from "../../audio/playback";
 import { usePlayer } from "../../audio/usePlayer";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
 import { useRecordingOverview } from "../recordings";
 import type { Live } from "../live";
+import { useTargets } from "../targets";
 import { useCancelRun, useRunOverview, useStartRun } from "../runs";
 import { KeysHelp } from "../../app/KeysDialog";
-import { useApplyRecipeHere, useDismiss, useRecording } from "./api";
+import { useApplyRecipeHere, useDismiss, useRecording, useSetTarget } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
 import { BlindPick } from "./BlindPick";
 import { changeName } from "./chainWords";
+import type { Limit } from "./LevelPicture";
 import { LevelPath } from "./LevelPath";
 import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
@@ -35,8 +37,10 @@ import { SelectionTools } from "./SelectionTools";
 import { StepEditor } from "./StepEditor";
 import { didHere } from "./stepWords";
 import { useChain } from "./useChain";
+import { useFit } from "./useFit";
 import { useFolded } from "./useFolded";
 import { KEYS, useKeys } from "./useKeys";
+import { TargetButton } from "./TargetButton";
 import { usePassageLoop } from "./usePassageLoop";
 import { useResult } from "./useResult";
 import { WorkbenchHead } from "./WorkbenchHead";
@@ -84,6 +88,8 @@ function Workbench({ recording }: { recording: Recording }) {
   const startRun = useStartRun();
   const cancelRun = useCancelRun();
   const applyRecipe = useApplyRecipeHere(recording.id);
+  const targets = useTargets();
+  const setTarget = useSetTarget(recording.id);
   const dismiss = useDismiss(recording.id);
   const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording);
   const { steps, edits } = history;
@@ -131,7 +137,13 @@ function Workbench({ recording }: { recording: Recording }) {
 
   const runChain = async () => {
     await settle();
-    startRun.mutate(recording.id);
+    startRun.mutate({ recording: recording.id });
+  };
+  const adopt = useCallback((fitted: Step[]) => act({ kind: "replace", steps: fitted }), [act]);
+  const onFitting = useFit(done, steps, adopt);
+  const fit = async () => {
+    await settle();
+    startRun.mutate({ recording: recording.id, fit: true }, { onSuccess: onFitting });
   };
   const goTo = (timeS: number) => {
     playback.seek(timeS);
@@ -198,7 +210,7 @@ function Workbench({ recording }: { recording: Recording }) {
         : null;
   const beforeSound: Sound = { kind: "recordings", id: recording.id };
   const afterSound: Sound | null = result && { kind: "runs", id: result.id };
-  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? dismiss.error ?? before.error;
+  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? dismiss.error ?? setTarget.error ?? before.error;
   return (
     <Box>
       <WorkbenchHead
@@ -216,6 +228,10 @@ function Workbench({ recording }: { recording: Recording }) {
         <AdviceButton
           intake={recording.advice} chain={chainFindings} dismissed={recording.dismissed ?? []} steps={steps} anchor={adviceAt} onAnchor={setAdviceAt}
           onAct={takeAdvice} onGoTo={(leftS) => goTo(toOriginal(leftS, measured))} onDismiss={(codes) => dismiss.mutate(codes)}
+        />
+        <TargetButton
+          recording={recording} targets={targets.data ?? []} result={result} outdated={outdated} canFit={steps.length > 0 && busyRun === null}
+          onChoose={(target) => setTarget.mutate(target)} onFit={() => void fit()}
         />
         <EndsButton recording={recording} onSet={makeEnds} />
         {result && <ResultsMenu results={done} shown={result} steps={steps} types={types} onChoose={choose} />}
@@ -265,6 +281,7 @@ function Workbench({ recording }: { recording: Recording }) {
           steps={steps} types={types} levels={levels} chosen={chosen}
           source={`${(recording.sample_rate_hz / 1000).toString()} kHz, ${recording.channels === 1 ? "mono" : "stereo"}`}
           estimated={points.length > 0 && live.head?.is_settled === false}
+          limits={limitsOf(targets.data?.find((t) => t.id === recording.target))}
           did={steps.map((step, i) => didHere(step, points[i]?.report))}
           findings={steps.map((_, i) => openFindings.filter((f) => f.at_step === i).length)}
           onFindings={(_, anchor) => setAdviceAt(anchor)}
@@ -301,6 +318,17 @@ function Workbench({ recording }: { recording: Recording }) {
       <Snackbar open={said !== null} autoHideDuration={4000} onClose={() => setSaid(null)} message={said} />
     </Box>
   );
+}
+
+/** What a target bounds of the levels that the level path shows. */
+function limitsOf(target: Target | undefined): Limit[] {
+  const high = (measure: string) => target?.bounds?.[measure]?.high;
+  const peaks = [high("true_peak_dbtp"), high("sample_peak_dbfs")].filter((v) => v != null);
+  const noise = high("noise_floor_dbfs");
+  return [
+    ...(peaks.length > 0 ? [{ name: "ceiling", db: Math.min(...peaks) }] : []),
+    ...(noise != null ? [{ name: "noise at most", db: noise }] : []),
+  ];
 }
 
 /** What the chain is, and how it stands to the recipe and to the last run. */

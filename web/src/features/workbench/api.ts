@@ -49,6 +49,12 @@ export const useApplyRecipeHere = (id: string) =>
     ),
   );
 
+/** Choose what its delivery must meet; null for nothing. */
+export const useSetTarget = (id: string) =>
+  useRecordingChange(id, (target: string | null) =>
+    unwrap(api.PUT("/api/recordings/{id}/target/", { params: { path: { id } }, body: { target } })),
+  );
+
 /** Replace cuts, choice of channel and what is added at the ends. */
 export const useSetEdits = (id: string) =>
   useRecordingChange(id, (edits: Edits) =>

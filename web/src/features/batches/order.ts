@@ -1,0 +1,48 @@
+/** What a batch is to do, as it is composed. */
+
+import type { FileWish, StartBatch } from "../../api/types";
+
+export interface Order {
+  name: string;
+  /** Empty: each recording's own chain. */
+  recipe: string;
+  /** Empty: none. */
+  target: string;
+  file: FileWish;
+  pattern: string;
+  setLevel: "alike" | "keep";
+  tags: Record<string, string>;
+  cover: string;
+  /** By recording: a name and tags of its own. */
+  own: Record<string, { name?: string; tags?: Record<string, string> }>;
+}
+
+export const TAGS = ["title", "artist", "album", "genre", "year", "track", "comment"] as const;
+
+export const emptyOrder: Order = {
+  name: "", recipe: "", target: "", file: {}, pattern: "{title}", setLevel: "alike", tags: { title: "{title}" }, cover: "", own: {},
+};
+
+/** As the server wants it; what is empty is left out. */
+export function asBody(order: Order, recordings: string[]): StartBatch {
+  const filled = (tags: Record<string, string>) => Object.fromEntries(Object.entries(tags).filter(([, text]) => text.trim() !== ""));
+  const own = Object.fromEntries(
+    recordings.flatMap((id) => {
+      const { name = "", tags = {} } = order.own[id] ?? {};
+      const kept = filled(tags);
+      return name.trim() === "" && Object.keys(kept).length === 0 ? [] : [[id, { name: name.trim(), tags: kept }] as const];
+    }),
+  );
+  return {
+    recordings, name: order.name, recipe: order.recipe || null, target: order.target || null,
+    file: order.file, name_pattern: order.pattern, set_level: order.setLevel, tags: filled(order.tags), cover: order.cover, own,
+  };
+}
+
+/** A name of a recording's own is a pattern as well: braces in it mean fields. */
+export function withOwn(order: Order, id: string, change: { name?: string; tag?: readonly [string, string] }): Order {
+  const was = order.own[id] ?? {};
+  const tags = change.tag ? { ...was.tags, [change.tag[0]]: change.tag[1] } : was.tags;
+  const next = { ...was, ...(change.name !== undefined && { name: change.name }), ...(tags && { tags }) };
+  return { ...order, own: { ...order.own, [id]: next } };
+}
