@@ -73,7 +73,7 @@ def several_bands(page: Page, address: str) -> None:
         page.get_by_role("menuitem", name=name).click()
         page.get_by_role("region", name=f"{name} settings").wait_for()
     page.get_by_role("button", name="Run the chain").click()
-    page.get_by_role("link", name="Download").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Run again").wait_for(timeout=60_000)
     page.wait_for_timeout(2000)
     shot(page, "workbench-multiband")
 

@@ -13,7 +13,9 @@ from scipy import fft
 
 from zesty_core.dsp.crossover import Crossover
 from zesty_core.dsp.spectral import hann
-from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measure.level_histogram import LOWEST_DBFS, LevelHistogram, levels_db
+from zesty_core.measure.spectrum import SpectrumMeter
+from zesty_core.measure.spectrum_points import curve_frequencies, curve_of_sound
 from zesty_core.measure.stands_out import stands_out
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.ambience import Ambience
@@ -24,11 +26,6 @@ from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.multiband import Multiband
 from zesty_core.steps.noise_reduction import NoiseReduction
 
-_LOWEST_HZ, _HIGHEST_HZ, _SPECTRUM_POINTS = 30.0, 20_000.0, 180
-#: A point of the spectrum gathers so much around it.
-_POINT_OCT = 1.0 / 9.0
-_LOWEST_DBFS = -90
-_HISTOGRAM_S = 0.02
 _COLUMNS = 300
 _QUIET_DBFS = -75.0
 _CURVE_DBFS = np.arange(-80.0, 0.1, 1.0)
@@ -46,15 +43,15 @@ def step_picture(
 
     ``tones``: room tone as it arrives and as it leaves, where there is some.
     """
-    freqs_hz = _frequencies(sample_rate_hz)
+    freqs_hz = curve_frequencies(sample_rate_hz)
     picture: dict[str, Any] = {
         "spectrum": {
             "freqs_hz": _rounded(freqs_hz),
-            "before": _spectrum_db(before, sample_rate_hz, freqs_hz),
-            "after": _spectrum_db(after, sample_rate_hz, freqs_hz),
+            "before": curve_of_sound(before, sample_rate_hz, freqs_hz),
+            "after": curve_of_sound(after, sample_rate_hz, freqs_hz),
         },
         "levels": {
-            "lowest_dbfs": _LOWEST_DBFS,
+            "lowest_dbfs": LOWEST_DBFS,
             "before": _histogram(before, sample_rate_hz),
             "after": _histogram(after, sample_rate_hz),
         },
@@ -70,7 +67,7 @@ def step_picture(
         picture["depth_db"] = _rounded(step.depths_db(freqs_hz))
         for name, tone in zip(("tone_before", "tone_after"), tones, strict=True):
             if tone is not None:
-                picture["spectrum"][name] = _spectrum_db(tone, sample_rate_hz, freqs_hz)
+                picture["spectrum"][name] = curve_of_sound(tone, sample_rate_hz, freqs_hz)
     if isinstance(step, DeEsser):
         picture["work"] = [_band_work(before, after, sample_rate_hz, step.low_hz, step.high_hz)]
     if isinstance(step, Multiband):
@@ -80,22 +77,6 @@ def step_picture(
     return picture
 
 
-def _frequencies(rate: int) -> NDArray[np.float64]:
-    return np.geomspace(_LOWEST_HZ, min(_HIGHEST_HZ, 0.49 * rate), _SPECTRUM_POINTS)
-
-
-def _spectrum_db(
-    sound: Block, rate: int, freqs_hz: NDArray[np.float64]
-) -> list[float | None] | None:
-    """Level around each frequency, in dBFS."""
-    if sound.shape[1] == 0:
-        return None
-    meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
-    meter.push(sound)
-    spectrum = meter.finish()
-    return None if spectrum is None else _around(spectrum, freqs_hz)
-
-
 def _standing_out(sound: Block, rate: int) -> list[dict[str, float]]:
     meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
     meter.push(sound)
@@ -103,34 +84,10 @@ def _standing_out(sound: Block, rate: int) -> list[dict[str, float]]:
     return [one.as_json() for one in stands_out(spectrum)] if spectrum else []
 
 
-def _around(spectrum: Spectrum, freqs_hz: NDArray[np.float64]) -> list[float | None]:
-    half = 2.0 ** (_POINT_OCT / 2.0)
-    below = np.concatenate([[0.0], np.cumsum(spectrum.power)])
-    edges_hz = (np.arange(len(below)) - 0.5) * spectrum.bin_hz
-    # Where bins lie further apart than points, each point has at least a bin.
-    width = np.maximum(freqs_hz * (half - 1.0 / half), spectrum.bin_hz)
-    power = np.interp(freqs_hz + width / 2, edges_hz, below) - np.interp(
-        freqs_hz - width / 2, edges_hz, below
-    )
-    return _rounded(10.0 * np.log10(np.maximum(power, 1e-15)))
-
-
 def _histogram(sound: Block, rate: int) -> list[float]:
-    """Share of time at each level: RMS of 20 ms, in steps of a decibel."""
-    levels = _levels_db(sound, round(_HISTOGRAM_S * rate))
-    counts, _ = np.histogram(
-        np.clip(levels, _LOWEST_DBFS, -0.001), bins=-_LOWEST_DBFS, range=(_LOWEST_DBFS, 0)
-    )
-    return _rounded(counts / max(1, len(levels)), 4)
-
-
-def _levels_db(sound: Block, width: int) -> NDArray[np.float64]:
-    whole = sound.shape[1] // max(1, width)
-    if whole == 0:
-        return np.empty(0)
-    cut = sound[:, : whole * width].reshape(len(sound), whole, width)
-    power = np.einsum("cwn,cwn->w", cut, cut, dtype=np.float64) / (width * len(sound))
-    return np.asarray(10.0 * np.log10(np.maximum(power, 1e-15)))
+    counted = LevelHistogram(rate)
+    counted.push(sound)
+    return counted.shares()
 
 
 def _work(before: Block, after: Block, peaks: bool = False) -> list[float | None]:
@@ -139,7 +96,7 @@ def _work(before: Block, after: Block, peaks: bool = False) -> list[float | None
     if peaks:
         was, now = _peaks_db(before, width), _peaks_db(after, width)
     else:
-        was, now = _levels_db(before, width), _levels_db(after, width)
+        was, now = levels_db(before, width), levels_db(after, width)
     return [
         None if a < _QUIET_DBFS else round(float(b - a), 2) for a, b in zip(was, now, strict=True)
     ]
@@ -207,7 +164,7 @@ def _decay(step: Ambience, rate: int, channels: int) -> dict[str, Any]:
     rung = processor.push(click)
     rung = np.concatenate([rung, processor.finish()], axis=1)
     rung[:, 0] = 0.0
-    levels = _levels_db(rung, max(1, rate // 100))
+    levels = levels_db(rung, max(1, rate // 100))
     return {"bin_s": 0.01, "levels_db": _rounded(levels - levels.max())}
 
 

@@ -215,6 +215,7 @@ VALUES = {"show": "Low Water Letters", "take": 3, "title": "Opening", "label": "
         ("{label}", "recording"),
         ("con", "con-"),
         ("a:b*c", "a-b-c"),
+        ("Hide guide: causeway", "Hide guide - causeway"),
     ],
 )
 def test_names_come_from_patterns(pattern, name):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import io
 import json
 import re
 import zipfile
@@ -11,12 +10,12 @@ import zipfile
 import numpy as np
 import pytest
 import soundfile
+from mutagen import File as TaggedFile
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 
 from tests.made_sound import RATE, RECORDINGS, ROOT
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.report import measure
-from zesty_core.signal import ArraySource
 
 pytestmark = pytest.mark.journey
 
@@ -70,7 +69,7 @@ def step_names(page):
 
 
 def wait_for_run(page):
-    page.get_by_role("link", name="Download").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Run again").wait_for(timeout=60_000)
 
 
 @pytest.fixture(scope="module")
@@ -183,8 +182,10 @@ def place_of(piece, sound):
 def test_switching_while_playing_stays_at_the_same_instant(page, state):
     page.goto(state["url"])
     wait_for_run(page)
+    page.get_by_role("button", name="Deliver").click()
     with page.expect_download() as download:
-        page.get_by_role("link", name="Download").click()
+        page.get_by_role("link", name="Download the last result").click()
+    page.keyboard.press("Escape")
     after, _ = soundfile.read(download.value.path())
     before, _ = soundfile.read(RECORDINGS / f"{FIRST}.wav")
 
@@ -228,7 +229,7 @@ def played_over_a_switch(page):
     return {side: sound[at - quarter : at + quarter] for side, at in around.items()}
 
 
-def test_save_as_recipe_apply_to_others_and_download(page, state):
+def test_save_as_recipe_apply_to_others_and_download(page, state, tmp_path):
     page.goto(state["url"])
     wait_for_run(page)
     page.get_by_role("button", name="Save as recipe").click()
@@ -240,8 +241,9 @@ def test_save_as_recipe_apply_to_others_and_download(page, state):
     page.goto("/recipes")
     page.get_by_role("heading", name="Boat shed guide").wait_for()
     check_accessibility(page)
-    page.get_by_role("button", name="Rename").click()
-    page.get_by_label("Name").fill("Boat shed, calm")
+    mine = page.get_by_role("region", name="Boat shed guide")
+    mine.get_by_role("button", name="Rename").click()
+    page.get_by_label("Name", exact=True).fill("Boat shed, calm")
     page.keyboard.press("Enter")
     page.get_by_role("heading", name="Boat shed, calm").wait_for()
 
@@ -252,24 +254,46 @@ def test_save_as_recipe_apply_to_others_and_download(page, state):
     page.get_by_role("button", name="Batch these").click()
     page.get_by_role("combobox", name="Recipe").click()
     page.get_by_role("option", name="Boat shed, calm").click()
-    page.get_by_label("Name of the batch").fill("November guides")
+    page.get_by_label("Name", exact=True).fill("November guides")
+    page.get_by_role("combobox", name="Target").click()
+    page.get_by_role("option", name="Broadcast").click()
+    page.get_by_label("File names").fill("{number:02} {title}")
+    page.get_by_role("button", name="Tags for all files").click()
+    page.get_by_label("album").fill("Low Water Letters")
+    page.get_by_text(re.compile(r"^02 .*\.wav$")).wait_for()
     check_accessibility(page)
-    page.get_by_role("button", name="Run the batch").click()
+    page.get_by_role("button", name="Start 2 recordings").click()
     page.get_by_role("heading", name="November guides").wait_for()
     page.get_by_text("2 done", exact=True).wait_for(timeout=90_000)
     check_accessibility(page)
     with page.expect_download() as download:
         page.get_by_role("link", name="Download 2 done").click()
     with zipfile.ZipFile(download.value.path()) as archive:
-        assert sorted(archive.namelist()) == sorted(f"{n}.wav" for n in OTHERS)
-        for name in archive.namelist():
-            sound, rate = soundfile.read(
-                io.BytesIO(archive.read(name)), dtype="float32", always_2d=True
-            )
-            source = ArraySource(sound.T, rate)
-            measures = measure(source.blocks(), source.info)
-            assert measures.voice_level_dbfs == pytest.approx(-22.0, abs=0.3)
+        names = [n for n in archive.namelist() if n.endswith(".wav")]
+        assert sorted(n[3:] for n in names) == sorted(f"{n}.wav" for n in OTHERS)
+        assert [n[:3] for n in names] == ["01 ", "02 "]
+        for name in names:
+            path = tmp_path / name
+            path.write_bytes(archive.read(name))
+            assert TaggedFile(path).tags["TALB"].text == ["Low Water Letters"]
+            file = AudioFile(path)
+            measures = measure(file.blocks(), file.info)
+            assert measures.integrated_lufs == pytest.approx(-23.0, abs=0.1)
             assert measures.true_peak_dbtp <= -1.0
+            receipt = json.loads(archive.read(f"receipts/{name}.receipt.json"))
+            assert all(rule["is_met"] for rule in receipt["check"])
+    # Each row tells how it stands to the target, and plays before and after.
+    page.get_by_role("button", name=re.compile("Target of .*: 5 of 5 met")).first.click()
+    page.get_by_role("table", name="Rules").wait_for()
+    check_accessibility(page)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("^Listen to")).first.click()
+    page.get_by_role("button", name="Play").click()
+    page.get_by_role("button", name="Pause").wait_for()
+    page.get_by_role("button", name="Before", exact=True).click()
+    page.get_by_role("button", name="Match").click()
+    page.get_by_text(re.compile(r"after [+\u2212]\d+\.\d dB")).wait_for()
+    page.keyboard.press("Escape")
 
 
 def test_room_tones_page_and_deleting(page, address):
@@ -277,9 +301,10 @@ def test_room_tones_page_and_deleting(page, address):
     page.get_by_role("region", name="boat shed").wait_for()
     check_accessibility(page)
     page.goto("/recipes")
-    page.get_by_role("button", name="Delete").click()
+    mine = page.get_by_role("region", name="Boat shed, calm")
+    mine.get_by_role("button", name="Delete").click()
     page.get_by_role("dialog").get_by_role("button", name="Delete").click()
-    page.get_by_text("No recipe yet").wait_for()
+    mine.wait_for(state="detached")
     kept = json.loads(page.request.get(f"{address}/api/recordings/").text())
     assert len(next(r for r in kept if r["name"] == FIRST)["chain"]) == 5
 

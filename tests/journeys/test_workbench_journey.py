@@ -215,7 +215,7 @@ def test_the_level_path_is_there_without_a_run_and_exact_after_it(page):
     path = page.get_by_role("img", name=re.compile("^Level path"))
     until(page, lambda: "Loudness: true peak" in path.get_attribute("aria-label"))
     page.get_by_role("button", name="Run the chain").click()
-    page.get_by_role("link", name="Download").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Run again").wait_for(timeout=60_000)
     run = json.loads(page.request.get("/api/runs/").text())[0]
     voice = f"{run['after']['voice_level_dbfs']:.1f}".replace("-", "−")
     until(page, lambda: f"voice {voice}" in path.get_attribute("aria-label"))

@@ -48,7 +48,8 @@ def file_name(pattern: str, values: Mapping[str, object]) -> str:
         made.append(text)
         if field is not None:
             made.append(_filled(values.get(field), form or ""))
-    name = _FORBIDDEN.sub("-", "".join(made))
+    # "Hide guide: causeway" reads on as "Hide guide - causeway".
+    name = _FORBIDDEN.sub("-", re.sub(r"\s*:\s+", " - ", "".join(made)))
     # Separators around what is empty would be left dangling.
     name = re.sub(r"\s+", " ", re.sub(r"([-_ ])[-_ ]+(?=[-_])", r"\1", name)).strip(" .-_")
     name = name[:_MOST_LETTERS].rstrip(" .")

@@ -111,6 +111,20 @@ class LoudnessMeter:
         total = np.concatenate([[0.0], np.cumsum(power)])
         return np.asarray(np.maximum(total[hops:] - total[:-hops], 0.0)[::every] / hops)
 
+    def course(self, points: int) -> tuple[float, NDArray[np.float64], NDArray[np.float64]]:
+        """Momentary and short-term loudness over time: step in seconds, then the loudest of each
+        step, at the middle of its window; minus infinity where the window is not full."""
+        hops = sum(len(part) for part in self._hops)
+        every = max(1, -(-hops // points))
+        count = -(-hops // every)
+        curves = []
+        for window in (_MOMENTARY_HOPS, _SHORT_TERM_HOPS):
+            level = np.full(count * every, -math.inf)
+            power = self._windows(window)
+            level[window // 2 : window // 2 + len(power)] = _lufs(power)
+            curves.append(level.reshape(count, every).max(axis=1))
+        return every / _HOPS_PER_S, curves[0], curves[1]
+
     def integrated_lufs(self) -> float | None:
         """Gated loudness; None when shorter than one block or all below the absolute gate."""
         # 400 ms blocks overlap by 75 %.

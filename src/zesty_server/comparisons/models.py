@@ -47,3 +47,23 @@ class BlindPick(models.Model):
     def verdict(self) -> str:
         """In plain words."""
         return verdict(self.rounds, self.count_after)
+
+
+class Tasting(models.Model):
+    """Several treatments of one passage, tried against each other: notes, and an order of liking."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    recording = models.ForeignKey(
+        "recordings.Recording", on_delete=models.CASCADE, related_name="tastings"
+    )
+    start_s = models.FloatField(help_text="Passage, in times of what the cuts leave.")
+    end_s = models.FloatField()
+    blind = models.BooleanField(help_text="Whether nobody could know which was which.")
+    entries = models.JSONField(help_text="Best liked first: label, steps, note.")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"{self.recording.name}: {', '.join(e['label'] for e in self.entries)}"

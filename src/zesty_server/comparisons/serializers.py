@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from rest_framework import serializers
 
-from zesty_server.comparisons.models import BlindPick
+from zesty_server.comparisons.models import BlindPick, Tasting
+from zesty_server.comparisons.sides import Side
 from zesty_server.recipes.serializers import StepSerializer
+from zesty_server.recordings.looking_serializers import CourseSerializer
+from zesty_server.recordings.serializers import MeasuresSerializer
 
 
 class BlindPickSerializer(serializers.ModelSerializer[BlindPick]):
@@ -35,3 +40,84 @@ class BlindPickSerializer(serializers.ModelSerializer[BlindPick]):
             "verdict",
             "created_at",
         )
+
+
+class SideSerializer(serializers.Serializer[Side]):
+    """One sound to set beside others."""
+
+    kind = serializers.ChoiceField(("before", "chain", "run", "recording"))
+    steps = StepSerializer(many=True, required=False, help_text="Of a chain.")
+    upto = serializers.IntegerField(
+        required=False, allow_null=True, min_value=0, help_text="How many steps it has passed."
+    )
+    of = serializers.UUIDField(required=False, help_text="Which run, or which recording.")
+    start_s = serializers.FloatField(
+        required=False, min_value=0, help_text="Where the passage begins in another recording."
+    )
+
+    def to_internal_value(self, data: Any) -> Any:
+        """As the services want it; steps as they came, the core checks them."""
+        checked = super().to_internal_value(data)
+        of = checked.get("of")
+        return Side(
+            checked["kind"],
+            data.get("steps") or [],
+            checked.get("upto"),
+            str(of) if of else None,
+            checked.get("start_s"),
+        )
+
+
+class SidesSerializer(serializers.Serializer[None]):
+    """Which sides of which passage."""
+
+    start_s = serializers.FloatField(min_value=0)
+    end_s = serializers.FloatField(min_value=0)
+    sides = SideSerializer(many=True)
+
+
+class SidesHeadSerializer(serializers.Serializer[None]):
+    """What comes first."""
+
+    sample_rate_hz = serializers.IntegerField()
+    start_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+    count = serializers.IntegerField()
+
+
+class ToldSideSerializer(serializers.Serializer[None]):
+    """What is told of one side; its samples follow. With ``error`` there is nothing else."""
+
+    error = serializers.CharField(required=False)
+    channels = serializers.IntegerField()
+    note = serializers.CharField(allow_null=True)
+    measures = MeasuresSerializer()
+    course = CourseSerializer()
+    differences = serializers.ListField(
+        child=serializers.CharField(), help_text="From the first side, in plain words."
+    )
+
+
+class SidesToldSerializer(serializers.Serializer[None]):
+    """The JSON parts of the answer."""
+
+    head = SidesHeadSerializer()
+    side = ToldSideSerializer()
+
+
+class TastedSerializer(serializers.Serializer[None]):
+    """One treatment, its note."""
+
+    label = serializers.CharField(max_length=200)  # type: ignore[assignment]
+    steps = StepSerializer(many=True)
+    note = serializers.CharField(required=False, allow_blank=True, max_length=2000, default="")
+
+
+class TastingSerializer(serializers.ModelSerializer[Tasting]):
+    """A tasting; entries best liked first."""
+
+    entries = TastedSerializer(many=True)
+
+    class Meta:
+        model = Tasting
+        fields = ("id", "recording", "start_s", "end_s", "blind", "entries", "created_at")

@@ -2,16 +2,28 @@
 
 from __future__ import annotations
 
+from django.http import StreamingHttpResponse
+from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_view
 from rest_framework import mixins, viewsets
+from rest_framework.request import Request
 from rest_framework.serializers import BaseSerializer
+from rest_framework.views import APIView
 
 from zesty_core.signal import Span
-from zesty_server.comparisons.models import BlindPick
-from zesty_server.comparisons.serializers import BlindPickSerializer
-from zesty_server.comparisons.services import keep_blind_pick
+from zesty_server.comparisons.models import BlindPick, Tasting
+from zesty_server.comparisons.serializers import (
+    BlindPickSerializer,
+    SidesSerializer,
+    SidesToldSerializer,
+    TastingSerializer,
+)
+from zesty_server.comparisons.services import keep_blind_pick, keep_tasting
+from zesty_server.comparisons.sides import sides_of
+from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.query import queried_id
+from zesty_server.recordings.selectors import recordings
 
 
 @extend_schema_view(
@@ -43,3 +55,56 @@ class BlindPickViewSet(
             Span(data["start_s"], data["end_s"]),
             data["picked_after"],
         )
+
+
+@extend_schema_view(
+    list=extend_schema(parameters=[OpenApiParameter("recording", OpenApiTypes.UUID)])
+)
+class TastingViewSet(
+    mixins.ListModelMixin,
+    mixins.CreateModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet[Tasting],
+):
+    """Keep, list (newest first), delete."""
+
+    queryset = Tasting.objects.all()
+    serializer_class = TastingSerializer
+
+    def get_queryset(self):  # type: ignore[no-untyped-def]
+        """All, or those of a recording."""
+        found = Tasting.objects.filter(recording__deleted_at=None)
+        recording = queried_id(self.request, "recording")
+        return found.filter(recording_id=recording) if recording else found
+
+    def perform_create(self, serializer: BaseSerializer[Tasting]) -> None:
+        """Keep it."""
+        data = serializer.validated_data
+        serializer.instance = keep_tasting(
+            data["recording"],
+            Span(data["start_s"], data["end_s"]),
+            data["blind"],
+            data["entries"],
+        )
+
+
+class SidesView(APIView):
+    """Sounds of one passage side by side."""
+
+    content_negotiation_class = AnyContent
+
+    @extend_schema(
+        request=SidesSerializer,
+        responses={
+            (200, "application/octet-stream"): OpenApiTypes.BINARY,
+            (200, "application/json"): SidesToldSerializer,
+        },
+    )
+    def post(self, request: Request, pk: str) -> StreamingHttpResponse:
+        """Head, then for each side what is told of it and its samples, each behind its length."""
+        wanted = SidesSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        data = wanted.validated_data
+        recording = get_object_or_404(recordings(), pk=pk)
+        parts = sides_of(recording, Span(data["start_s"], data["end_s"]), data["sides"])
+        return StreamingHttpResponse(parts, content_type="application/octet-stream")

@@ -4,7 +4,7 @@ from django.urls import path
 from rest_framework.routers import SimpleRouter
 
 from zesty_server.batches.views import BatchViewSet
-from zesty_server.comparisons.views import BlindPickViewSet
+from zesty_server.comparisons.views import BlindPickViewSet, SidesView, TastingViewSet
 from zesty_server.deliveries.views import CoverView, DeliveryViewSet
 from zesty_server.passages.views import PassageView, SettleView
 from zesty_server.recipes.views import RecipeViewSet, SavedSettingsViewSet, StepTypesView
@@ -22,6 +22,7 @@ router.register("recipes", RecipeViewSet, "recipe")
 router.register("saved-settings", SavedSettingsViewSet, "saved-settings")
 router.register("runs", RunViewSet, "run")
 router.register("blind-picks", BlindPickViewSet, "blind-pick")
+router.register("tastings", TastingViewSet, "tasting")
 router.register("batches", BatchViewSet, "batch")
 router.register("targets", TargetViewSet, "target")
 router.register("deliveries", DeliveryViewSet, "delivery")
@@ -29,6 +30,7 @@ router.register("deliveries", DeliveryViewSet, "delivery")
 urlpatterns = [
     path("recordings/upload/", RecordingUploadView.as_view(), name="recording-upload"),
     path("recordings/<uuid:pk>/passage/", PassageView.as_view(), name="passage"),
+    path("recordings/<uuid:pk>/sides/", SidesView.as_view(), name="sides"),
     path("recordings/<uuid:pk>/settle/", SettleView.as_view(), name="settle"),
     path("bounded-measures/", BoundedView.as_view(), name="bounded-measures"),
     path("covers/", CoverView.as_view(), name="covers"),

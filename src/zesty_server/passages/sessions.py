@@ -51,11 +51,15 @@ class Session:
 
     def keep(self, chain: Chain, facts: dict[int, Facts], points: list[dict[str, Any]]) -> None:
         """Keep what a run or a settling found."""
+        self.keep_facts(chain, facts)
+        _kept(self._points, _whole_key(chain), points)
+        self.anchor = Anchor(chain, facts, [Levels(**point["levels"]) for point in points])
+
+    def keep_facts(self, chain: Chain, facts: dict[int, Facts]) -> None:
+        """Keep what is known of the whole recording behind the steps of a chain."""
         for index, key in _prefix_keys(chain).items():
             if index in facts:
                 _kept(self._facts, key, facts[index])
-        _kept(self._points, _whole_key(chain), points)
-        self.anchor = Anchor(chain, facts, [Levels(**point["levels"]) for point in points])
 
     def learn_from_runs(self, recording: Recording) -> None:
         """Take over what finished runs of the same sound have settled."""

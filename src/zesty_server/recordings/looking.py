@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from zesty_core.compare.course import course_of
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput
 from zesty_core.measure.overview import BIN_SAMPLES, fine_overview, read_overview
@@ -63,6 +64,14 @@ def spectrogram_of(
         "step_db": 1.0 / _STEPS_PER_DB,
         "values": base64.b64encode(values.tobytes()).decode(),
     }
+
+
+def course_of_stretch(
+    source: Source, start_s: float, end_s: float | None, points: int
+) -> dict[str, Any]:
+    """Loudness over time, levels and spectrum of a stretch."""
+    start, stop = _stretch(source.info, start_s, end_s)
+    return course_of(source, start, stop, points)
 
 
 def figures_of(source: Source, start_s: float, end_s: float | None) -> dict[str, Any]:

@@ -49,6 +49,27 @@ class SpectrogramSerializer(serializers.Serializer[dict[str, Any]]):
     values = serializers.CharField(help_text="Bytes in base64.")
 
 
+class CourseQuerySerializer(StretchQuerySerializer):
+    """Which stretch, in at most how many points of time."""
+
+    points = serializers.IntegerField(min_value=10, max_value=2000, default=400)
+
+
+class CourseSerializer(serializers.Serializer[dict[str, Any]]):
+    """Loudness over time, share of time at each decibel, average spectrum."""
+
+    start_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+    step_s = serializers.FloatField()
+    momentary_lufs = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    short_term_lufs = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    integrated_lufs = serializers.FloatField(allow_null=True)
+    lowest_dbfs = serializers.IntegerField()
+    levels = serializers.ListField(child=serializers.FloatField())
+    freqs_hz = serializers.ListField(child=serializers.FloatField())
+    spectrum_dbfs = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+
+
 class FiguresSerializer(serializers.Serializer[dict[str, Any]]):
     """Figures of a stretch; null where they cannot be told."""
 

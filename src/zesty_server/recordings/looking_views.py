@@ -12,8 +12,15 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from zesty_core.signal import Source
-from zesty_server.recordings.looking import figures_of, overview_of, spectrogram_of
+from zesty_server.recordings.looking import (
+    course_of_stretch,
+    figures_of,
+    overview_of,
+    spectrogram_of,
+)
 from zesty_server.recordings.looking_serializers import (
+    CourseQuerySerializer,
+    CourseSerializer,
     FiguresSerializer,
     OverviewQuerySerializer,
     OverviewSerializer,
@@ -26,7 +33,7 @@ Query = TypeVar("Query", bound=serializers.Serializer)  # type: ignore[type-arg]
 
 
 class LookingMixin:
-    """Waveform, spectrogram and figures of a stretch of what :meth:`sound` gives."""
+    """Waveform, spectrogram, course and figures of a stretch of what :meth:`sound` gives."""
 
     def sound(self) -> tuple[Source, Path]:
         """What is looked at, and where its overview is kept."""
@@ -52,6 +59,16 @@ class LookingMixin:
             spectrogram_of(
                 source, wanted["start_s"], wanted.get("end_s"), wanted["columns"], wanted["rows"]
             )
+        )
+
+    @extend_schema(parameters=[CourseQuerySerializer], responses=CourseSerializer)
+    @action(detail=True, methods=["get"])
+    def course(self, request: Request, pk: str | None = None) -> Response:
+        """Loudness over time, levels and spectrum of a stretch."""
+        wanted = _checked(CourseQuerySerializer(data=request.query_params))
+        source, _ = self.sound()
+        return Response(
+            course_of_stretch(source, wanted["start_s"], wanted.get("end_s"), wanted["points"])
         )
 
     @extend_schema(parameters=[StretchQuerySerializer], responses=FiguresSerializer)

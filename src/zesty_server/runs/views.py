@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from django.http import FileResponse, HttpResponseBase
+from django.http import FileResponse, HttpResponse, HttpResponseBase
+from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, status, viewsets
@@ -20,6 +21,7 @@ from zesty_server.config.query import queried_id
 from zesty_server.config.ranges import ranged_file
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.looking_views import LookingMixin
+from zesty_server.runs.client_page import client_page_of
 from zesty_server.runs.models import Run
 from zesty_server.runs.selectors import runs
 from zesty_server.runs.serializers import RunSerializer, StartRunSerializer
@@ -91,6 +93,16 @@ class RunViewSet(
         return FileResponse(
             run.result_path.open("rb"), as_attachment=True, filename=run.result_name
         )
+
+    @extend_schema(responses={(200, "text/html"): OpenApiTypes.STR})
+    @action(detail=True, methods=["get"], url_path="client-page")
+    def client_page(self, request: Request, pk: str | None = None) -> HttpResponse:
+        """Before and after as one page to show a client."""
+        run = self._finished()
+        response = HttpResponse(client_page_of(run), content_type="text/html; charset=utf-8")
+        name = f"{run.result_name.removesuffix('.wav')}, before and after.html"
+        response.headers["Content-Disposition"] = content_disposition_header(True, name) or ""
+        return response
 
     def _finished(self) -> Run:
         run = self.get_object()

@@ -472,6 +472,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/course/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Loudness over time, levels and spectrum of a stretch. */
+        get: operations["recordings_course_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/edits/": {
         parameters: {
             query?: never;
@@ -619,6 +636,23 @@ export interface paths {
         put?: never;
         /** @description Settle; an older request for the same recording is given up and answered with nothing. */
         post: operations["recordings_settle_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{id}/sides/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Head, then for each side what is told of it and its samples, each behind its length. */
+        post: operations["recordings_sides_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -791,6 +825,40 @@ export interface paths {
         put?: never;
         /** @description Stop it. */
         post: operations["runs_cancel_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/client-page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Before and after as one page to show a client. */
+        get: operations["runs_client_page_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/course/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Loudness over time, levels and spectrum of a stretch. */
+        get: operations["runs_course_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1039,6 +1107,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tastings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Keep, list (newest first), delete. */
+        get: operations["tastings_list"];
+        put?: never;
+        /** @description Keep, list (newest first), delete. */
+        post: operations["tastings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tastings/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Keep, list (newest first), delete. */
+        delete: operations["tastings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/": {
         parameters: {
             query?: never;
@@ -1235,6 +1338,23 @@ export interface components {
         /** @description A chain to set. */
         ChainRequest: {
             steps: components["schemas"]["StepRequest"][];
+        };
+        /** @description Loudness over time, share of time at each decibel, average spectrum. */
+        Course: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            step_s: number;
+            momentary_lufs: (number | null)[];
+            short_term_lufs: (number | null)[];
+            /** Format: double */
+            integrated_lufs: number | null;
+            lowest_dbfs: number;
+            levels: number[];
+            freqs_hz: number[];
+            spectrum_dbfs: number[] | null;
         };
         /** @description A kept picture. */
         Cover: {
@@ -2048,6 +2168,54 @@ export interface components {
         Settled: {
             points: components["schemas"]["Point"][];
         };
+        /**
+         * @description * `before` - before
+         *     * `chain` - chain
+         *     * `run` - run
+         *     * `recording` - recording
+         * @enum {string}
+         */
+        SideKindEnum: "before" | "chain" | "run" | "recording";
+        /** @description One sound to set beside others. */
+        SideRequest: {
+            kind: components["schemas"]["SideKindEnum"];
+            /** @description Of a chain. */
+            steps?: components["schemas"]["StepRequest"][];
+            /** @description How many steps it has passed. */
+            upto?: number | null;
+            /**
+             * Format: uuid
+             * @description Which run, or which recording.
+             */
+            of?: string;
+            /**
+             * Format: double
+             * @description Where the passage begins in another recording.
+             */
+            start_s?: number;
+        };
+        /** @description What comes first. */
+        SidesHead: {
+            sample_rate_hz: number;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            count: number;
+        };
+        /** @description Which sides of which passage. */
+        SidesRequest: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            sides: components["schemas"]["SideRequest"][];
+        };
+        /** @description The JSON parts of the answer. */
+        SidesTold: {
+            head: components["schemas"]["SidesHead"];
+            side: components["schemas"]["ToldSide"];
+        };
         /** @description A stretch of time. */
         Span: {
             /** Format: double */
@@ -2178,6 +2346,64 @@ export interface components {
                 [key: string]: components["schemas"]["BoundRequest"];
             };
             file?: components["schemas"]["FileWishRequest"];
+        };
+        /** @description One treatment, its note. */
+        Tasted: {
+            label: string;
+            steps: components["schemas"]["Step"][];
+            /** @default  */
+            note: string;
+        };
+        /** @description One treatment, its note. */
+        TastedRequest: {
+            label: string;
+            steps: components["schemas"]["StepRequest"][];
+            /** @default  */
+            note: string;
+        };
+        /** @description A tasting; entries best liked first. */
+        Tasting: {
+            /** Format: uuid */
+            readonly id: string;
+            /** Format: uuid */
+            recording: string;
+            /**
+             * Format: double
+             * @description Passage, in times of what the cuts leave.
+             */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** @description Whether nobody could know which was which. */
+            blind: boolean;
+            entries: components["schemas"]["Tasted"][];
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /** @description A tasting; entries best liked first. */
+        TastingRequest: {
+            /** Format: uuid */
+            recording: string;
+            /**
+             * Format: double
+             * @description Passage, in times of what the cuts leave.
+             */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** @description Whether nobody could know which was which. */
+            blind: boolean;
+            entries: components["schemas"]["TastedRequest"][];
+        };
+        /** @description What is told of one side; its samples follow. With ``error`` there is nothing else. */
+        ToldSide: {
+            error?: string;
+            channels: number;
+            note: string | null;
+            measures: components["schemas"]["Measures"];
+            course: components["schemas"]["Course"];
+            /** @description From the first side, in plain words. */
+            differences: string[];
         };
         /** @description A file on its way in. The same name, size and date of change find it again. */
         Upload: {
@@ -3050,6 +3276,32 @@ export interface operations {
             };
         };
     };
+    recordings_course_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                points?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
+                };
+            };
+        };
+    };
     recordings_edits_update: {
         parameters: {
             query?: never;
@@ -3285,6 +3537,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    recordings_sides_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                    "application/json": components["schemas"]["SidesTold"];
+                };
             };
         };
     };
@@ -3561,6 +3839,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    runs_client_page_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+        };
+    };
+    runs_course_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                points?: number;
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
                 };
             };
         };
@@ -3973,6 +4299,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Target"];
                 };
+            };
+        };
+    };
+    tastings_list: {
+        parameters: {
+            query?: {
+                recording?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"][];
+                };
+            };
+        };
+    };
+    tastings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TastingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tasting"];
+                };
+            };
+        };
+    };
+    tastings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this tasting. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -119,7 +119,7 @@ function TargetCell({ run }: { run: Run }) {
       >
         {met} of {rules.length} met
       </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: "bottom", horizontal: "right" }} transformOrigin={{ vertical: "top", horizontal: "right" }} slotProps={{ paper: { sx: { p: 4, width: 440, borderRadius: "14px" } } }}>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: "bottom", horizontal: "right" }} transformOrigin={{ vertical: "top", horizontal: "right" }} slotProps={{ paper: { sx: { p: 4, width: 440, borderRadius: "14px" }, role: "dialog", "aria-label": "Target" } }}>
         <Typography variant="h3" component="h2" sx={{ mb: 2 }}>{run.delivery?.target_name}</Typography>
         <RuleList rules={rules} />
       </Popover>

@@ -79,7 +79,7 @@ export function Compose() {
           label="File names" size="small" value={order.pattern} onChange={(e) => set({ pattern: e.target.value })} sx={{ width: 280 }}
           title="Fields: {title} {show} {label} {take} {number} {recipe} {target} {date} {original}; {take:02} pads with zeros"
         />
-        <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as recorded"} />
+        <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as recorded"} usual={target?.file?.container} />
       </Box>
       <Typography variant="caption" color="textSecondary">
         Names may hold {"{title} {show} {label} {take} {number} {recipe} {target} {date} {original}"}; {"{take:02}"} pads with zeros. Nothing is ever overwritten.

@@ -9,6 +9,8 @@ interface Props {
   onChange: (value: FileWish) => void;
   /** What an empty field stands for. */
   free: string;
+  /** Container that stands where none is chosen. */
+  usual?: string | null | undefined;
 }
 
 const FORMATS = [["WAV", "WAV"], ["FLAC", "FLAC"], ["MP3", "MP3"], ["OGG", "OGG"], ["OPUS", "Opus"]] as const;
@@ -17,12 +19,12 @@ const BITRATES_KBPS = [48, 64, 96, 128, 160, 192, 256, 320];
 const isLossy = (container: string | null | undefined) => container === "MP3" || container === "OGG" || container === "OPUS";
 
 /** What kind of file: format, rate, channels, depth or bitrate. */
-export function FileWishFields({ value, onChange, free }: Props) {
-  const lossy = isLossy(value.container);
+export function FileWishFields({ value, onChange, free, usual }: Props) {
+  const lossy = isLossy(value.container ?? usual);
   const set = (change: Partial<FileWish>) => {
     const next = { ...value, ...change };
     // Depth belongs to exact formats, bitrate to the others.
-    if (isLossy(next.container)) delete next.depth;
+    if (isLossy(next.container ?? usual)) delete next.depth;
     else { delete next.bitrate_kbps; delete next.variable; }
     onChange(next);
   };

@@ -39,7 +39,7 @@ export function TargetButton({ recording, targets, result, outdated, canFit, onC
     <>
       <Button
         size="small" variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)} startIcon={all && !outdated ? <CheckIcon size={14} /> : undefined}
-        sx={{ whiteSpace: "nowrap", fontWeight: 600, px: 3, minWidth: 0, color: all && !outdated ? colours.pass : colours.ink, backgroundColor: colours.pith, "&:hover": { backgroundColor: colours.rule } }}
+        sx={{ whiteSpace: "nowrap", flexShrink: 0, fontWeight: 600, px: 2, py: 0, minWidth: 0, color: all && !outdated ? colours.pass : colours.ink, backgroundColor: colours.pith, "&:hover": { backgroundColor: colours.rule } }}
       >
         {words}
       </Button>
@@ -52,7 +52,7 @@ export function TargetButton({ recording, targets, result, outdated, canFit, onC
         {target && rules.length === 0 && <Typography variant="body2">Its rules are about the kind of file, which is told when it is delivered.</Typography>}
         {target && (
           <Box sx={{ display: "flex", gap: 3, alignItems: "center" }}>
-            <Button variant="contained" disabled={!canFit} onClick={() => { setAnchor(null); onFit(); }}>Fit the last steps</Button>
+            <Button variant="contained" sx={{ flexShrink: 0 }} disabled={!canFit} onClick={() => { setAnchor(null); onFit(); }}>Fit the last steps</Button>
             <Typography variant="caption" color="textSecondary">{advice(missing.map((rule) => rule.name), canFit)}</Typography>
           </Box>
         )}

@@ -8,15 +8,15 @@ import { WorkbenchHead } from "./WorkbenchHead";
 
 const recipe = { id: "r", name: "Calm" } as Recipe;
 
-function showHead(changes: { busyRun?: Run | null; result?: Run | null; canRun?: boolean } = {}) {
+function showHead(changes: { busyRun?: Run | null; isCurrent?: boolean; canRun?: boolean } = {}) {
   const acts = {
-    onUndo: vi.fn(), onRedo: vi.fn(), onApply: vi.fn(), onSave: vi.fn(), onRun: vi.fn(), onCancel: vi.fn(),
+    onUndo: vi.fn(), onRedo: vi.fn(), onApply: vi.fn(), onSave: vi.fn(), onRun: vi.fn(), onDeliver: vi.fn(), onCancel: vi.fn(),
   };
   show(
     <WorkbenchHead
       recording={{ name: "Hide guide: causeway" } as Recording} chainLine="Calm, version 1" recipes={[recipe]}
       undoes={null} redoes="Gate added" canRun={changes.canRun ?? true} busyRun={changes.busyRun ?? null}
-      result={changes.result ?? null} {...acts}
+      isCurrent={changes.isCurrent ?? false} {...acts}
     />,
   );
   return acts;
@@ -42,15 +42,16 @@ describe("head of the workbench", () => {
   });
 
   test("a run at work shows how far it is and can be stopped", async () => {
-    const acts = showHead({ busyRun: someRun({ state: "running", progress: 0.42, doing: "EQ" }), result: someRun() });
+    const acts = showHead({ busyRun: someRun({ state: "running", progress: 0.42, doing: "EQ" }) });
     expect(screen.getByRole("progressbar", { name: "Run" })).toHaveAttribute("aria-valuenow", "42");
-    expect(screen.queryByRole("link", { name: "Download" })).toBeNull();
     await userEvent.click(screen.getByRole("button", { name: "Cancel" }));
     expect(acts.onCancel).toHaveBeenCalledOnce();
   });
 
-  test("a result can be fetched", () => {
-    showHead({ result: someRun() });
-    expect(screen.getByRole("link", { name: "Download" })).toHaveAttribute("href", "/api/runs/run-1/result/");
+  test("what is of the chain as it is need not be run, and can be delivered", async () => {
+    const acts = showHead({ isCurrent: true });
+    expect(screen.getByRole("button", { name: "Run again" })).toBeEnabled();
+    await userEvent.click(screen.getByRole("button", { name: "Deliver" }));
+    expect(acts.onDeliver).toHaveBeenCalledOnce();
   });
 });

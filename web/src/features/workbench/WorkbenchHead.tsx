@@ -9,7 +9,7 @@ import { useState, type ReactNode } from "react";
 
 import type { Recipe, Recording, Run } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
-import { DownloadIcon, RedoIcon, UndoIcon } from "../../pictures/icons";
+import { RedoIcon, UndoIcon } from "../../pictures/icons";
 
 interface Props {
   recording: Recording;
@@ -20,12 +20,14 @@ interface Props {
   redoes: string | null;
   canRun: boolean;
   busyRun: Run | null;
-  result: Run | null;
+  /** The last run is of what is set now. */
+  isCurrent: boolean;
   onUndo: () => void;
   onRedo: () => void;
   onApply: (recipe: Recipe) => void;
   onSave: () => void;
   onRun: () => void;
+  onDeliver: () => void;
   onCancel: () => void;
   /** What stands beside the chain's name. */
   children?: ReactNode;
@@ -33,10 +35,10 @@ interface Props {
 
 /** Title, what the chain is, and the acts on the whole. */
 export function WorkbenchHead(props: Props) {
-  const { recording, busyRun, result } = props;
+  const { recording, busyRun } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
-    <Box sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 60, flexWrap: "wrap" }}>
+    <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, minHeight: 60, flexWrap: "wrap" }}>
       <Box sx={{ flex: "1 1 260px", minWidth: 0 }}>
         <Typography variant="h1" noWrap title={recording.name} sx={{ pb: 0.5 }}>
           {recording.name}
@@ -48,10 +50,10 @@ export function WorkbenchHead(props: Props) {
           {props.children}
         </Box>
       </Box>
-      <IconButton aria-label="Undo" title={`Undo${props.undoes ? `: ${props.undoes}` : ""} (Ctrl+Z)`} onClick={props.onUndo} disabled={props.undoes === null}>
+      <IconButton size="small" aria-label="Undo" title={`Undo${props.undoes ? `: ${props.undoes}` : ""} (Ctrl+Z)`} onClick={props.onUndo} disabled={props.undoes === null}>
         <UndoIcon />
       </IconButton>
-      <IconButton aria-label="Redo" title={`Redo${props.redoes ? `: ${props.redoes}` : ""} (Ctrl+Shift+Z)`} onClick={props.onRedo} disabled={props.redoes === null}>
+      <IconButton size="small" aria-label="Redo" title={`Redo${props.redoes ? `: ${props.redoes}` : ""} (Ctrl+Shift+Z)`} onClick={props.onRedo} disabled={props.redoes === null}>
         <RedoIcon />
       </IconButton>
       <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)} disabled={props.recipes.length === 0}>
@@ -73,11 +75,9 @@ export function WorkbenchHead(props: Props) {
       <Button variant="outlined" onClick={props.onSave} disabled={!props.canRun}>
         Save as recipe
       </Button>
-      {result && !busyRun && (
-        <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={`/api/runs/${result.id}/result/`} download>
-          Download
-        </Button>
-      )}
+      <Button variant="outlined" onClick={props.onDeliver} disabled={!props.canRun}>
+        Deliver
+      </Button>
       {busyRun ? (
         <Box sx={{ width: 240, display: "flex", alignItems: "center", gap: 2 }}>
           <Box sx={{ flex: 1 }}>
@@ -91,8 +91,8 @@ export function WorkbenchHead(props: Props) {
           </Button>
         </Box>
       ) : (
-        <Button variant="contained" onClick={props.onRun} disabled={!props.canRun}>
-          Run the chain
+        <Button variant={props.isCurrent ? "outlined" : "contained"} onClick={props.onRun} disabled={!props.canRun} sx={{ minWidth: 126 }}>
+          {props.isCurrent ? "Run again" : "Run the chain"}
         </Button>
       )}
     </Box>

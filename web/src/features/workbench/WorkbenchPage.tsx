@@ -23,6 +23,7 @@ import { proposedStep, usualPlace } from "./adviceActs";
 import { BlindPick } from "./BlindPick";
 import { changeName } from "./chainWords";
 import type { Limit } from "./LevelPicture";
+import { DeliverDialog } from "./DeliverDialog";
 import { LevelPath } from "./LevelPath";
 import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
@@ -103,6 +104,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const [view, setView] = useState<TimeSpan>({ startS: 0, endS: durationS });
   const [picking, setPicking] = useState(false);
   const [saving, setSaving] = useState(false);
+  const [delivering, setDelivering] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [adviceAt, setAdviceAt] = useState<HTMLElement | null>(null);
   const [folded, fold] = useFolded(chosenStep?.type ?? "");
@@ -217,7 +219,7 @@ function Workbench({ recording }: { recording: Recording }) {
         recording={recording} chainLine={chainLine(recording, steps, result, changes)} recipes={recipes.data ?? []}
         undoes={changeName(history.past.at(-1), history, types)}
         redoes={history.future[0] ? changeName(history, history.future[0], types) : null}
-        canRun={steps.length > 0} busyRun={busyRun} result={outdated ? null : result}
+        canRun={steps.length > 0} busyRun={busyRun} isCurrent={result !== null && !outdated} onDeliver={() => setDelivering(true)}
         onUndo={() => act({ kind: "undo" })} onRedo={() => act({ kind: "redo" })}
         onApply={(recipe) =>
           applyRecipe.mutate(recipe.id, { onSuccess: (r) => replace(r.chain as Step[]) })
@@ -311,6 +313,9 @@ function Workbench({ recording }: { recording: Recording }) {
         />
       )}
       {bench.span && <BlindPick open={picking} onClose={() => setPicking(false)} recordingId={recording.id} loop={bench.loop} steps={steps} span={bench.span} />}
+      <DeliverDialog
+        open={delivering} onClose={() => setDelivering(false)} recording={recording} targets={targets.data ?? []} result={outdated ? null : result} settle={settle}
+      />
       <SaveRecipeDialog
         open={saving} steps={steps} onClose={() => setSaving(false)}
         onSaved={(name) => setSaid(`Saved as “${name}”`)}

@@ -1,0 +1,175 @@
+"""A page to show a client: before and after to switch between, pictures and measures, in one file.
+
+Everything is inside; nothing of the library but this recording's result, and nothing is loaded.
+"""
+
+from __future__ import annotations
+
+import tempfile
+from base64 import b64encode
+from collections.abc import Mapping, Sequence
+from html import escape
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from zesty_core.audio.encoding import Encoding, make_writer
+from zesty_core.audio.resample import resampled
+from zesty_core.compare.course import course_of
+from zesty_core.compare.drawings import curves_svg, mirror_svg
+from zesty_core.delivery.figures import figure_rows
+from zesty_core.delivery.page import page, table
+from zesty_core.signal import ArraySource, Block
+from zesty_core.units import format_time
+
+#: More would make a page that no mail takes.
+LONGEST_S = 600.0
+_BITRATE_KBPS = 128
+_POINTS = 450
+_TICKS_HZ = ((60, "60"), (125, "125"), (250, "250"), (500, "500"), (1000, "1k"), (2000, "2k"))
+_TICKS_MORE_HZ = ((4000, "4k"), (8000, "8k"), (16_000, "16k"))
+
+_SCRIPT = """
+const bytes = (id) => Uint8Array.from(atob(document.getElementById(id).textContent.trim()), (c) => c.charCodeAt(0)).buffer;
+const $ = (id) => document.getElementById(id);
+let context, buffers, sources = [], gains = [], began = 0, at = 0, side = "after", playing = false;
+const factor = (db) => 10 ** (db / 20);
+const louder = Number(document.body.dataset.louder || 0);
+function levels() {
+  const match = $("match").checked ? louder : 0;
+  const size = { before: match < 0 ? factor(match) : 1, after: match > 0 ? factor(-match) : 1 };
+  ["before", "after"].forEach((name, i) => gains[i] && gains[i].gain.setTargetAtTime(name === side ? size[name] : 0, context.currentTime, 0.005));
+}
+async function ready() {
+  if (buffers) return;
+  context = new AudioContext();
+  buffers = await Promise.all(["sound-before", "sound-after"].map((id) => context.decodeAudioData(bytes(id))));
+}
+async function start() {
+  await ready();
+  await context.resume();
+  stop();
+  const when = context.currentTime + 0.05;
+  buffers.forEach((buffer, i) => {
+    sources[i] = new AudioBufferSourceNode(context, { buffer });
+    gains[i] = context.createGain();
+    gains[i].gain.value = 0;
+    sources[i].connect(gains[i]).connect(context.destination);
+    sources[i].start(when, at);
+  });
+  began = when - at;
+  playing = true;
+  levels();
+  show();
+}
+function stop() {
+  sources.forEach((source) => source.stop());
+  sources = [];
+  playing = false;
+}
+const now = () => playing ? Math.max(0, context.currentTime - began) : at;
+function show() {
+  const length = buffers ? buffers[0].duration : 0;
+  if (playing && now() >= length) { stop(); at = 0; }
+  $("play").textContent = playing ? "Pause" : "Play";
+  $("place").value = length ? now() / length : 0;
+  $("time").textContent = Math.floor(now() / 60) + ":" + (now() % 60).toFixed(1).padStart(4, "0");
+  if (playing) requestAnimationFrame(show);
+}
+$("play").onclick = () => { if (playing) { at = now(); stop(); show(); } else start(); };
+$("place").oninput = async () => { await ready(); at = $("place").value * buffers[0].duration; if (playing) start(); else show(); };
+document.querySelectorAll("[name=side]").forEach((one) => one.onchange = () => { side = one.value; levels(); });
+$("match").onchange = levels;
+"""
+
+_STYLE = """
+.player { display: flex; flex-wrap: wrap; gap: 1rem; align-items: center; padding: 1rem;
+  background: var(--card); border: 1.5px solid var(--ink); border-radius: 14px; margin: 1.5rem 0; }
+.player button { font: inherit; font-weight: 600; color: var(--paper); background: var(--ink);
+  border: 0; border-radius: 18px; padding: .5rem 1.25rem; min-width: 5.5rem; }
+.player input[type=range] { flex: 1; min-width: 12rem; } .words { font-size: 1.1rem; font-weight: 600; }
+"""
+
+
+def client_page(
+    title: str,
+    before: Block,
+    after: Block,
+    sample_rate_hz: int,
+    measures: tuple[Mapping[str, Any], Mapping[str, Any]],
+    differences: Sequence[str],
+) -> str:
+    """HTML of the page. ``before`` and ``after`` have the same length; ``measures`` (JSON) too."""
+    seconds = before.shape[1] / sample_rate_hz
+    courses = [
+        course_of(ArraySource(sound, sample_rate_hz), 0, sound.shape[1], _POINTS)
+        for sound in (before, after)
+    ]
+    words = "; ".join(differences) or "Nothing that would be heard has changed"
+    body = [
+        f"<h1>{escape(title)}: before and after</h1>",
+        f'<p class="muted">{format_time(seconds)} of sound. Both play at the same instant; '
+        "\u201cEqually loud\u201d takes the loudness out of the comparison.</p>",
+        _player(),
+        f'<p class="words">{escape(words[0].upper() + words[1:])}.</p>',
+        mirror_svg(before, after),
+        "<h2>Figures</h2>",
+        table(["Measure", "Before", "After", "Difference"], figure_rows(*measures)),
+        "<h2>Loudness over time, LUFS</h2>",
+        _loudness(courses),
+        "<h2>Average spectrum, dBFS by frequency in Hz</h2>",
+        _spectrum(courses),
+        _sound("sound-before", before, sample_rate_hz),
+        _sound("sound-after", after, sample_rate_hz),
+    ]
+    louder = _louder_db(courses)
+    html = page(f"{title}: before and after", "".join(body), style=_STYLE, script=_SCRIPT)
+    return html.replace("<body>", f'<body data-louder="{louder:.2f}">', 1)
+
+
+def _player() -> str:
+    return (
+        '<div class="player"><button id="play" type="button">Play</button>'
+        '<label class="before"><input type="radio" name="side" value="before"> Before</label>'
+        '<label class="after"><input type="radio" name="side" value="after" checked> After</label>'
+        '<label><input type="checkbox" id="match" checked> Equally loud</label>'
+        '<input type="range" id="place" min="0" max="1" step="0.001" value="0" '
+        'aria-label="Place"><output id="time">0:00.0</output></div>'
+    )
+
+
+def _loudness(courses: Sequence[Mapping[str, Any]]) -> str:
+    step_s = courses[0]["step_s"]
+    count = min(len(course["short_term_lufs"]) for course in courses)
+    times = [i * step_s for i in range(count)]
+    span = max(1.0, count * step_s)
+    ticks = [(span * k / 6, format_time(span * k / 6, 0)) for k in range(7)]
+    curves = [course["short_term_lufs"][:count] for course in courses]
+    return curves_svg(times, *curves, ticks, "Short-term loudness before and after over time")
+
+
+def _spectrum(courses: Sequence[Mapping[str, Any]]) -> str:
+    freqs = courses[0]["freqs_hz"]
+    ticks = [(float(np.log10(hz)), text) for hz, text in (*_TICKS_HZ, *_TICKS_MORE_HZ)]
+    curves = [course["spectrum_dbfs"] or [None] * len(freqs) for course in courses]
+    xs = [float(np.log10(f)) for f in freqs]
+    inside = [tick for tick in ticks if tick[0] <= xs[-1]]
+    return curves_svg(xs, *curves, inside, "Average spectrum before and after")
+
+
+def _louder_db(courses: Sequence[Mapping[str, Any]]) -> float:
+    before, after = (course["integrated_lufs"] for course in courses)
+    return 0.0 if before is None or after is None else float(after - before)
+
+
+def _sound(name: str, sound: Block, rate: int) -> str:
+    """The sound inside the page, where the script finds it."""
+    encoding = Encoding("MP3", bitrate_kbps=_BITRATE_KBPS)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "sound.mp3"
+        with make_writer(path, encoding, encoding.rate_hz(rate), len(sound)) as writer:
+            wanted = encoding.rate_hz(rate)
+            writer.write(sound if rate == wanted else resampled(sound, rate, wanted))
+        data = b64encode(path.read_bytes()).decode("ascii")
+    return f'<script type="text/plain" id="{name}">{data}</script>'

@@ -1,0 +1,68 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useDeferredValue, useState } from "react";
+import { useNavigate } from "react-router";
+
+import type { Recording, Run, Target } from "../../api/types";
+import { asBody, emptyOrder, TagFields, usePreview, useStartBatch, type Order } from "../batches";
+import { FileWishFields } from "../targets";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  recording: Recording;
+  targets: readonly Target[];
+  /** Of the chain as it is now. */
+  result: Run | null;
+  /** Keep what is not kept yet. */
+  settle: () => Promise<void>;
+}
+
+/** One finished file of this recording: target, name, kind of file and tags. */
+export function DeliverDialog({ open, onClose, recording, targets, result, settle }: Props) {
+  const navigate = useNavigate();
+  const start = useStartBatch();
+  const [order, setOrder] = useState<Order>({ ...emptyOrder, target: recording.target ?? "" });
+  const set = (change: Partial<Order>) => setOrder({ ...order, ...change });
+  const body = asBody({ ...order, name: recording.name }, [recording.id]);
+  const preview = usePreview(useDeferredValue({ ...body, recordings: open ? body.recordings : [] }));
+  const target = targets.find((t) => t.id === order.target);
+  const error = start.error ?? preview.error;
+  const submit = async () => {
+    await settle();
+    start.mutate(body, { onSuccess: (batch) => navigate(`/batches/${batch.id}`) });
+  };
+  return (
+    <Dialog open={open} onClose={onClose} aria-labelledby="deliver" fullWidth maxWidth="sm">
+      <form onSubmit={(event) => { event.preventDefault(); void submit(); }}>
+        <DialogTitle id="deliver" component="h2">Deliver</DialogTitle>
+        <DialogContent sx={{ display: "grid", gap: 4, pt: "8px !important" }}>
+          <TextField select label="Target" size="small" value={order.target} onChange={(e) => set({ target: e.target.value })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+            <MenuItem value="">none: the chain as it is</MenuItem>
+            {targets.map((t) => <MenuItem key={t.id} value={t.id}>{t.name}</MenuItem>)}
+          </TextField>
+          {target && <Typography variant="body2" color="textSecondary">{target.sentences.join(" · ")}. The last steps are set to meet it.</Typography>}
+          <TextField label="File name" size="small" value={order.pattern} onChange={(e) => set({ pattern: e.target.value })} helperText={preview.data?.[0]?.file_name ?? " "} />
+          <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as recorded"} usual={target?.file?.container} />
+          <TagFields order={order} onChange={set} />
+          {error && <Alert severity="error">{error.message}</Alert>}
+        </DialogContent>
+        <DialogActions sx={{ p: 4 }}>
+          <Box sx={{ flex: 1 }}>
+            {result && <Button variant="text" href={`/api/runs/${result.id}/result/`} download>Download the last result</Button>}
+          </Box>
+          <Button variant="outlined" onClick={onClose}>Cancel</Button>
+          <Button variant="contained" type="submit" disabled={start.isPending || preview.isError}>Deliver the file</Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}
