@@ -47,6 +47,24 @@ class MonoSource:
                 return np.asarray(block.mean(axis=0, keepdims=True), dtype=np.float32)
 
 
+class SomeChannels:
+    """``count`` channels of a source from ``first`` on, such as one side of a pair."""
+
+    def __init__(self, source: Source, first: int, count: int) -> None:
+        self._source, self._kept = source, slice(first, first + count)
+        info = source.info
+        self.info = SignalInfo(info.sample_rate_hz, count, info.length_samples)
+
+    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Blocks from the first to the last sample."""
+        for block in self._source.blocks(block_samples):
+            yield np.ascontiguousarray(block[self._kept])
+
+    def read(self, start: int, stop: int) -> Block:
+        """Samples ``start`` to ``stop``, clipped to what is there."""
+        return np.ascontiguousarray(self._source.read(start, stop)[self._kept])
+
+
 def better_channel(source: Source) -> str:
     """``left`` or ``right``, whichever has more distance from voice to noise.
 

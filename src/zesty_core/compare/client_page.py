@@ -9,6 +9,7 @@ import tempfile
 from base64 import b64encode
 from collections.abc import Mapping, Sequence
 from html import escape
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
@@ -29,59 +30,6 @@ _BITRATE_KBPS = 128
 _POINTS = 450
 _TICKS_HZ = ((60, "60"), (125, "125"), (250, "250"), (500, "500"), (1000, "1k"), (2000, "2k"))
 _TICKS_MORE_HZ = ((4000, "4k"), (8000, "8k"), (16_000, "16k"))
-
-_SCRIPT = """
-const bytes = (id) => Uint8Array.from(atob(document.getElementById(id).textContent.trim()), (c) => c.charCodeAt(0)).buffer;
-const $ = (id) => document.getElementById(id);
-let context, buffers, sources = [], gains = [], began = 0, at = 0, side = "after", playing = false;
-const factor = (db) => 10 ** (db / 20);
-const louder = Number(document.body.dataset.louder || 0);
-function levels() {
-  const match = $("match").checked ? louder : 0;
-  const size = { before: match < 0 ? factor(match) : 1, after: match > 0 ? factor(-match) : 1 };
-  ["before", "after"].forEach((name, i) => gains[i] && gains[i].gain.setTargetAtTime(name === side ? size[name] : 0, context.currentTime, 0.005));
-}
-async function ready() {
-  if (buffers) return;
-  context = new AudioContext();
-  buffers = await Promise.all(["sound-before", "sound-after"].map((id) => context.decodeAudioData(bytes(id))));
-}
-async function start() {
-  await ready();
-  await context.resume();
-  stop();
-  const when = context.currentTime + 0.05;
-  buffers.forEach((buffer, i) => {
-    sources[i] = new AudioBufferSourceNode(context, { buffer });
-    gains[i] = context.createGain();
-    gains[i].gain.value = 0;
-    sources[i].connect(gains[i]).connect(context.destination);
-    sources[i].start(when, at);
-  });
-  began = when - at;
-  playing = true;
-  levels();
-  show();
-}
-function stop() {
-  sources.forEach((source) => source.stop());
-  sources = [];
-  playing = false;
-}
-const now = () => playing ? Math.max(0, context.currentTime - began) : at;
-function show() {
-  const length = buffers ? buffers[0].duration : 0;
-  if (playing && now() >= length) { stop(); at = 0; }
-  $("play").textContent = playing ? "Pause" : "Play";
-  $("place").value = length ? now() / length : 0;
-  $("time").textContent = Math.floor(now() / 60) + ":" + (now() % 60).toFixed(1).padStart(4, "0");
-  if (playing) requestAnimationFrame(show);
-}
-$("play").onclick = () => { if (playing) { at = now(); stop(); show(); } else start(); };
-$("place").oninput = async () => { await ready(); at = $("place").value * buffers[0].duration; if (playing) start(); else show(); };
-document.querySelectorAll("[name=side]").forEach((one) => one.onchange = () => { side = one.value; levels(); });
-$("match").onchange = levels;
-"""
 
 _STYLE = """
 .player { display: flex; flex-wrap: wrap; gap: 1rem; align-items: center; padding: 1rem;
@@ -124,8 +72,12 @@ def client_page(
         _sound("sound-after", after, sample_rate_hz),
     ]
     louder = _louder_db(courses)
-    html = page(f"{title}: before and after", "".join(body), style=_STYLE, script=_SCRIPT)
+    html = page(f"{title}: before and after", "".join(body), style=_STYLE, script=_script())
     return html.replace("<body>", f'<body data-louder="{louder:.2f}">', 1)
+
+
+def _script() -> str:
+    return resources.files(__package__).joinpath("client_page.js").read_text(encoding="utf-8")
 
 
 def _player() -> str:
@@ -144,9 +96,9 @@ def _loudness(courses: Sequence[Mapping[str, Any]]) -> str:
     count = min(len(course["short_term_lufs"]) for course in courses)
     times = [i * step_s for i in range(count)]
     span = max(1.0, count * step_s)
-    ticks = [(span * k / 6, format_time(span * k / 6, 0)) for k in range(7)]
+    ticks = [(span * k / 6, format_time(span * k / 6)) for k in range(7)]
     curves = [course["short_term_lufs"][:count] for course in courses]
-    return curves_svg(times, *curves, ticks, "Short-term loudness before and after over time")
+    return curves_svg(times, curves, ticks, "Short-term loudness before and after over time")
 
 
 def _spectrum(courses: Sequence[Mapping[str, Any]]) -> str:
@@ -155,7 +107,7 @@ def _spectrum(courses: Sequence[Mapping[str, Any]]) -> str:
     curves = [course["spectrum_dbfs"] or [None] * len(freqs) for course in courses]
     xs = [float(np.log10(f)) for f in freqs]
     inside = [tick for tick in ticks if tick[0] <= xs[-1]]
-    return curves_svg(xs, *curves, inside, "Average spectrum before and after")
+    return curves_svg(xs, curves, inside, "Average spectrum before and after")
 
 
 def _louder_db(courses: Sequence[Mapping[str, Any]]) -> float:

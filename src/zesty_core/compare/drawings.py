@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any
 
@@ -40,18 +41,17 @@ def mirror_svg(before: Block, after: Block) -> str:
 
 def curves_svg(
     xs: Sequence[float],
-    before: Sequence[float | None],
-    after: Sequence[float | None],
+    sides: Sequence[Sequence[float | None]],
     x_ticks: Sequence[tuple[float, str]],
     words: str,
 ) -> str:
-    """Two curves of levels over ``xs`` (already evenly spaced to draw), with a ruler in decibels."""
+    """Curves before and after over ``xs`` (evenly spaced to draw), with a ruler in decibels."""
     height = 240
-    known = [v for v in (*before, *after) if v is not None]
+    known = [v for side in sides for v in side if v is not None]
     if not known:
         return _svg(40, ['<text x="0" y="20">Too quiet to draw.</text>'], words)
-    top = 10.0 * np.ceil(max(known) / 10.0)
-    low = max(10.0 * np.floor(min(known) / 10.0), top - 70.0)
+    top = 10.0 * math.ceil(max(known) / 10.0)
+    low = max(10.0 * math.floor(min(known) / 10.0), top - 70.0)
     span = (min(xs), max(xs))
 
     def x(value: float) -> float:
@@ -74,7 +74,8 @@ def curves_svg(
             f'<text x="{x(at):.1f}" y="{height - 4}" text-anchor="middle" fill="{_MUTED}">'
             f"{text}</text>"
         )
-    for values, colour, dash in ((before, BEFORE, ' stroke-dasharray="5 4"'), (after, AFTER, "")):
+    looks = ((BEFORE, ' stroke-dasharray="5 4"'), (AFTER, ""))
+    for values, (colour, dash) in zip(sides, looks, strict=True):
         parts.append(
             f'<path d="{_line(xs, values, x, y)}" fill="none" stroke="{colour}" '
             f'stroke-width="2"{dash}/>'

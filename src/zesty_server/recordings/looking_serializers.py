@@ -12,6 +12,9 @@ class StretchQuerySerializer(serializers.Serializer[dict[str, Any]]):
 
     start_s = serializers.FloatField(min_value=0, default=0.0)
     end_s = serializers.FloatField(min_value=0, required=False)
+    side = serializers.ChoiceField(
+        ("after", "before"), required=False, help_text="Of a result: what came out, or went in."
+    )
 
 
 class OverviewQuerySerializer(StretchQuerySerializer):

@@ -14,6 +14,7 @@ from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from zesty_core.audio.channels import SomeChannels
 from zesty_core.audio.reader import AudioFile
 from zesty_core.signal import Source
 from zesty_server.config.negotiation import AnyContent
@@ -75,8 +76,11 @@ class RunViewSet(
         return Response(RunSerializer(retry_run(self.get_object())).data)
 
     def sound(self) -> tuple[Source, Path]:
-        """The result."""
+        """The result; with ``side=before`` what went into its chain."""
         run = self._finished()
+        if self.request.query_params.get("side") == "before":
+            pair = AudioFile(run.pair_path, run.result_name)
+            return SomeChannels(pair, 0, run.channels), run.folder / "no-overview"
         return AudioFile(run.result_path, run.result_name), run.overview_path
 
     @extend_schema(responses={(200, "audio/flac"): OpenApiTypes.BINARY})

@@ -3281,6 +3281,13 @@ export interface operations {
             query?: {
                 end_s?: number;
                 points?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3358,6 +3365,13 @@ export interface operations {
         parameters: {
             query?: {
                 end_s?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3410,6 +3424,13 @@ export interface operations {
             query?: {
                 bins?: number;
                 end_s?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3461,6 +3482,13 @@ export interface operations {
         parameters: {
             query?: {
                 end_s?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3572,6 +3600,13 @@ export interface operations {
                 columns?: number;
                 end_s?: number;
                 rows?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3870,6 +3905,13 @@ export interface operations {
             query?: {
                 end_s?: number;
                 points?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3895,6 +3937,13 @@ export interface operations {
         parameters: {
             query?: {
                 end_s?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -3921,6 +3970,13 @@ export interface operations {
             query?: {
                 bins?: number;
                 end_s?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;
@@ -4014,6 +4070,13 @@ export interface operations {
                 columns?: number;
                 end_s?: number;
                 rows?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
                 start_s?: number;
             };
             header?: never;

@@ -48,3 +48,6 @@ export type PlannedDelivery = Schemas["Planned"];
 export type RecipeUse = Schemas["Use"];
 /** A target as it is written; the server adds the rest. */
 export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "description" | "bounds" | "file">>;
+export type Course = Schemas["Course"];
+export type ToldSide = Schemas["ToldSide"];
+export type Tasting = Schemas["Tasting"];

@@ -19,8 +19,8 @@ const places = [
 export function Shell() {
   const { colours } = useTheme();
   const { pathname } = useLocation();
-  const opened = /^\/recordings\/([^/]+)(\/compare)?/.exec(pathname);
-  const inner = opened ? [{ to: `/recordings/${opened[1]}`, name: "Workbench" }, { to: `/recordings/${opened[1]}/compare`, name: "Compare" }] : [];
+  const opened = /^\/recordings\/([^/]+)/.exec(pathname);
+  const inner = opened ? [{ to: `/recordings/${opened[1]}`, name: "Workbench" }, { to: `/recordings/${opened[1]}/compare`, name: "Compare" }, { to: `/recordings/${opened[1]}/tasting`, name: "Tasting" }] : [];
   return (
     <Box sx={{ display: "flex", minHeight: "100vh", [NARROW]: { display: "block" } }}>
       <Box

@@ -1,7 +1,7 @@
 import { createBrowserRouter, Navigate } from "react-router";
 
 import { BatchesPage, BatchPage } from "../features/batches";
-import { ComparePage } from "../features/compare";
+import { ComparePage, TastingPage } from "../features/compare";
 import { RecipesPage } from "../features/recipes";
 import { RecordingsPage } from "../features/recordings";
 import { RoomTonesPage } from "../features/rooms";
@@ -18,6 +18,7 @@ export const router = createBrowserRouter([
       { path: "/recordings", element: <RecordingsPage /> },
       { path: "/recordings/:recordingId", element: <WorkbenchPage /> },
       { path: "/recordings/:recordingId/compare", element: <ComparePage /> },
+      { path: "/recordings/:recordingId/tasting", element: <TastingPage /> },
       { path: "/recipes", element: <RecipesPage /> },
       { path: "/room-tones", element: <RoomTonesPage /> },
       { path: "/targets", element: <TargetsPage /> },

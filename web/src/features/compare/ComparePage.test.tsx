@@ -1,7 +1,7 @@
 import { screen, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 
-import type { Measures, Run } from "../../api/types";
+import type { Measures, Recording, Run } from "../../api/types";
 import { serve, show, someRun } from "../../testing";
 import { ComparePage } from "./ComparePage";
 import { asCsv, measureRows, thirdOctaves } from "./measureRows";
@@ -26,35 +26,44 @@ describe("the comparison", () => {
   });
 
   it("is a file of comma-separated values", () => {
-    const lines = asCsv(run()).split("\r\n");
+    const lines = asCsv(before, after).split("\r\n");
     expect(lines[0]).toBe('"Measure","Unit","Before","After","Difference"');
     expect(lines).toContain('"Noise floor","dBFS",,"-60",');
     expect(lines).toContain('"Third octave at 1000 Hz","dBFS","-40","-37","3"');
-    expect(asCsv(run({ before: null }))).toBe("");
   });
 
-  it("is told in words, a table and a picture", async () => {
-    serve({ "GET /api/runs/": [run({ state: "failed" }), run()] });
+  const open = (runs: Run[], recording: Partial<Recording> = {}) =>
+    serve({
+      "GET /api/runs/": runs, "GET /api/recordings/rec-1/": { id: "rec-1", name: "Hide guide", chain: [], target: "t", cuts: [], state: "done", ...recording },
+      "GET /api/recordings/": [], "GET /api/recipes/": [], "GET /api/step-types/": [], "GET /api/runs/run-1/course/": [404, {}],
+      "GET /api/runs/run-1/spectrogram/": [404, {}],
+      "GET /api/targets/": [{ id: "t", name: "Ours", bounds: { integrated_lufs: { low: -21, high: -19 }, true_peak_dbtp: { high: -2 } }, file: {}, sentences: [] }],
+    });
+
+  it("is told in words, a table with the target and a picture", async () => {
+    open([run({ state: "failed" }), run()]);
     show(<ComparePage />);
     expect(await screen.findByRole("status")).toHaveTextContent("10.1 LU louder; clearance 20 dB better.");
-    const row = within(screen.getByRole("table", { name: "Measures" })).getByRole("row", { name: /^Loudness, LUFS/ });
-    expect(row).toHaveTextContent("−30.0−20.0+10.0");
+    const table = within(screen.getByRole("table", { name: "Measures" }));
+    expect(await table.findByRole("row", { name: /^Loudness, LUFS/ })).toHaveTextContent("−30.0−20.0+10.0 −21.0 to −19.0, met");
+    expect(table.getByRole("row", { name: /^True peak/ })).toHaveTextContent("at most −2.0, not met");
     expect(screen.getByRole("img", { name: /changed most at 100 Hz, by −10.0 dB/ })).toBeInTheDocument();
     expect(screen.getByRole("link", { name: "Figures as CSV" })).toHaveAttribute("download");
+    expect(screen.getByRole("link", { name: "Page for a client" })).toHaveAttribute("href", "/api/runs/run-1/client-page/");
   });
 
   it.each([
     [[], "Nothing to compare yet"],
     [[run({ state: "running", before: null })], "Nothing to compare yet"],
   ])("says what to do first", async (runs, words) => {
-    serve({ "GET /api/runs/": runs });
+    open(runs);
     show(<ComparePage />);
     expect(await screen.findByRole("heading", { name: words })).toBeVisible();
     expect(screen.getByRole("link", { name: "Go to the workbench" })).toHaveAttribute("href", "/recordings/rec-1");
   });
 
   it("says when nothing would be heard, and when it cannot be told", async () => {
-    serve({ "GET /api/runs/": [run({ differences: [] })] });
+    open([run({ differences: [] })]);
     const { unmount } = show(<ComparePage />);
     expect(await screen.findByText("Nothing that would be heard has changed.")).toBeVisible();
     unmount();

@@ -2,28 +2,32 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import { useTheme } from "@mui/material/styles";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import { Link as RouterLink, useParams } from "react-router";
 
-import type { Run } from "../../api/types";
-import { howMeasured } from "../../pictures/Figure";
-import { formatChange, formatDb } from "../../pictures/figures";
+import type { Recording, Run } from "../../api/types";
 import { DownloadIcon } from "../../pictures/icons";
-import { useWidth } from "../../pictures/useWidth";
+import { useRecipes, useStepTypes } from "../recipes";
+import { useRecording, useRecordings } from "../recordings";
 import { useRuns } from "../runs";
-import { asCsv, measureRows, thirdOctaves } from "./measureRows";
-import { TonePicture } from "./TonePicture";
+import { PassageComparison } from "./PassageComparison";
+import { SideChoice, sideOptions } from "./SideChoice";
+import { WholeComparison } from "./WholeComparison";
 
-/** What the last finished run has changed, in words, figures and a picture. */
+/** Two sides beside each other: before and the last result, or any two. */
 export function ComparePage() {
   const { recordingId = "" } = useParams();
+  const recording = useRecording(recordingId);
   const runs = useRuns(recordingId);
-  const run = runs.data?.find((r) => r.state === "done" && r.before && r.after);
-  if (runs.error) return <Told title="This cannot be compared" words={runs.error.message} recordingId={recordingId} />;
-  if (!runs.data) return <Typography sx={{ pt: 4 }}>Opening …</Typography>;
-  if (!run) return <Told title="Nothing to compare yet" words="Run the chain first; then before and after stand side by side here." recordingId={recordingId} />;
-  return <Comparison run={run} />;
+  const error = runs.error ?? recording.error;
+  if (error) return <Told title="This cannot be compared" words={error.message} recordingId={recordingId} />;
+  if (!runs.data || !recording.data) return <Typography sx={{ pt: 4 }}>Opening …</Typography>;
+  const done = runs.data.filter((r) => r.state === "done" && r.before && r.after);
+  if (done.length === 0 && recording.data.chain.length === 0) {
+    return <Told title="Nothing to compare yet" words="Build a chain first; then before and after stand side by side here." recordingId={recordingId} />;
+  }
+  return <Comparison key={recordingId} recording={recording.data} runs={done} />;
 }
 
 function Told({ title, words, recordingId }: { title: string; words: string; recordingId: string }) {
@@ -35,61 +39,36 @@ function Told({ title, words, recordingId }: { title: string; words: string; rec
   );
 }
 
-function Comparison({ run }: { run: Run }) {
+function Comparison({ recording, runs }: { recording: Recording; runs: Run[] }) {
   const { colours } = useTheme();
-  const [width, ref] = useWidth(560);
-  if (!run.before || !run.after) return null;
-  const rows = measureRows(run.before, run.after);
-  const bands = thirdOctaves(run.before, run.after);
-  const louderDb = rows.find((r) => r.name === "integrated_lufs")?.change ?? 0;
-  const words = run.differences.length > 0 ? `${run.differences.join("; ")}.` : "Nothing that would be heard has changed.";
+  const types = useStepTypes().data ?? [];
+  const recipes = useRecipes().data ?? [];
+  const everything = useRecordings().data ?? [];
+  const others = everything.filter((r) => r.id !== recording.id && r.state === "done");
+  const options = sideOptions({ recording, types, runs, recipes, others });
+  const [chosen, setChosen] = useState<readonly [string, string]>(() => ["before", runs[0] ? `run-${runs[0].id}` : `tap-${recording.chain.length - 1}`]);
+  const side = (key: string) => options.find((o) => o.key === key)?.side ?? null;
+  const [a, b] = [side(chosen[0]), side(chosen[1])];
+  const run = a?.kind === "before" && b?.kind === "run" ? (runs.find((r) => r.id === b.of) ?? null) : null;
   return (
     <Box>
-      <Box sx={{ display: "flex", alignItems: "center", gap: 3, pt: 2 }}>
-        <Box sx={{ flex: 1 }}>
-          <Typography variant="h1">{run.recording_name}: before and after</Typography>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 2, pt: 2, pb: 3, flexWrap: "wrap" }}>
+        <Box sx={{ flex: "1 1 240px", minWidth: 0 }}>
+          <Typography variant="h1" noWrap title={recording.name}>{recording.name}</Typography>
           <Typography variant="body2" color="textSecondary">
-            Result of {new Date(run.created_at).toLocaleString()}. <Link component={RouterLink} to={`/recordings/${run.recording}`}>Listen on the workbench</Link>
+            Two sides compared. <Link component={RouterLink} to={`/recordings/${recording.id}/tasting`}>Taste several recipes</Link>
           </Typography>
         </Box>
-        <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={`data:text/csv;charset=utf-8,${encodeURIComponent(asCsv(run))}`} download={`${run.recording_name}.csv`}>
-          Figures as CSV
-        </Button>
+        <SideChoice label="Before" value={a ? chosen[0] : ""} options={options} colour={colours.beforeText} onChange={(key) => setChosen([key, chosen[1]])} />
+        <SideChoice label="After" value={b ? chosen[1] : ""} options={options} colour={colours.afterText} onChange={(key) => setChosen([chosen[0], key])} />
+        {run && (
+          <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={`/api/runs/${run.id}/client-page/`} download>
+            Page for a client
+          </Button>
+        )}
       </Box>
-      <Typography role="status" sx={{ my: 4, fontSize: 16, fontWeight: 600 }}>{words.charAt(0).toUpperCase() + words.slice(1)}</Typography>
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 8 }}>
-        <Box component="table" aria-label="Measures" sx={{ borderCollapse: "collapse", flex: "1 1 460px", "& td, & th": { py: 1.5, textAlign: "right" }, "& th:first-of-type, & td:first-of-type": { textAlign: "left" }, "& tbody tr": { borderTop: `1px solid ${colours.rule}` } }}>
-          <thead>
-            <tr>
-              <th scope="col">Measure</th>
-              <Box component="th" scope="col" sx={{ color: colours.beforeText }}>Before</Box>
-              <Box component="th" scope="col" sx={{ color: colours.afterText }}>After</Box>
-              <th scope="col">Difference</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <tr key={row.name}>
-                <td>
-                  <Tooltip title={howMeasured[row.name]} describeChild placement="top-start">
-                    <span tabIndex={0}>{row.label}, {row.unit}</span>
-                  </Tooltip>
-                </td>
-                <td>{formatDb(row.before)}</td>
-                <td><b>{formatDb(row.after)}</b></td>
-                <td>{row.change === null ? "–" : formatChange(row.change)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </Box>
-        <Box ref={ref} sx={{ flex: "1 1 460px", minWidth: 0 }}>
-          <Typography variant="h3" component="h2">Tone, in third octaves</Typography>
-          <Typography variant="caption" color="textSecondary" component="p" sx={{ mb: 2 }}>
-            dBFS; after is shown {formatChange(-louderDb)} dB, as loud as before. Below: the difference, dB.
-          </Typography>
-          {bands.length > 0 && <TonePicture bands={bands} width={width} height={380} louderDb={louderDb} />}
-        </Box>
-      </Box>
+      {run ? <WholeComparison key={run.id} recording={recording} run={run} /> : a && b && <PassageComparison recording={recording} a={a} b={b} />}
+      {!a || !b ? <Typography role="alert">A side that was chosen is not there any more; choose another.</Typography> : null}
     </Box>
   );
 }

@@ -1,1 +1,3 @@
 export { ComparePage } from "./ComparePage";
+export { SidePlayer } from "./SidePlayer";
+export { TastingPage } from "./TastingPage";

@@ -1,6 +1,6 @@
 /** Measures before and after side by side, and the same as a file. */
 
-import type { Measures, Run } from "../../api/types";
+import type { Measures } from "../../api/types";
 import { howMeasured } from "../../pictures/Figure";
 import { shownDifference } from "../../pictures/figures";
 
@@ -43,12 +43,11 @@ export function thirdOctaves(before: Measures, after: Measures) {
   });
 }
 
-/** All figures of a run as comma-separated values (RFC 4180). */
-export function asCsv(run: Run): string {
-  if (!run.before || !run.after) return "";
+/** All figures of two sides as comma-separated values (RFC 4180). */
+export function asCsv(before: Measures, after: Measures): string {
   const cell = (value: string | number | null) => (value === null ? "" : `"${String(value).replace(/"/g, '""')}"`);
   const line = (...cells: (string | number | null)[]) => cells.map(cell).join(",");
-  const rows = measureRows(run.before, run.after).map((r) => line(r.label, r.unit, r.before, r.after, r.change));
-  const bands = thirdOctaves(run.before, run.after).map((b) => line(`Third octave at ${b.freqHz} Hz`, "dBFS", b.before, b.after, shownDifference(b.before, b.after)));
+  const rows = measureRows(before, after).map((r) => line(r.label, r.unit, r.before, r.after, r.change));
+  const bands = thirdOctaves(before, after).map((b) => line(`Third octave at ${b.freqHz} Hz`, "dBFS", b.before, b.after, shownDifference(b.before, b.after)));
   return [line("Measure", "Unit", "Before", "After", "Difference"), ...rows, ...bands].join("\r\n") + "\r\n";
 }

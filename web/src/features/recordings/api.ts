@@ -98,3 +98,12 @@ export function useApplyRecipe() {
     onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
   });
 }
+
+/** One recording; asked again while it is being measured. */
+export function useRecording(id: string) {
+  return useQuery({
+    queryKey: recordingKeys.one(id),
+    queryFn: () => unwrap(api.GET("/api/recordings/{id}/", { params: { path: { id } } })),
+    refetchInterval: (query) => (query.state.data && busy(query.state.data) ? 600 : false),
+  });
+}

@@ -1,2 +1,2 @@
 export { RecordingsPage } from "./RecordingsPage";
-export { recordingKeys, useRecordingOverview, useRecordings } from "./api";
+export { recordingKeys, useRecording, useRecordingOverview, useRecordings } from "./api";

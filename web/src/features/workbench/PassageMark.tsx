@@ -5,6 +5,7 @@ import { useRef, type ReactNode } from "react";
 
 import { formatTime } from "../../pictures/figures";
 import type { Placing } from "./mirrorPlaces";
+import { checkedPassage, type Held } from "../live";
 import type { TimeSpan } from "./mirrorView";
 
 interface Props {
@@ -17,19 +18,8 @@ interface Props {
   onMove: (passage: TimeSpan) => void;
 }
 
-type Held = "startS" | "endS" | "both";
 
-const LEAST_S = 2;
-const MOST_S = 30;
 const KEY_STEP_S = 0.25;
-
-/** A passage within what is allowed: not too short, not too long, inside of the recording. */
-export function checkedPassage(passage: TimeSpan, durationS: number, held: Held): TimeSpan {
-  const lengthS = Math.min(durationS, Math.min(MOST_S, Math.max(Math.min(LEAST_S, durationS), passage.endS - passage.startS)));
-  const startS = held === "startS" ? passage.endS - lengthS : passage.startS;
-  const from = Math.min(Math.max(0, startS), durationS - lengthS);
-  return { startS: from, endS: from + lengthS };
-}
 
 /** The passage that loops: brackets, and grips on the axis to move its edges or the whole. */
 export function PassageMark({ passage, durationS, place, axisTop, axis, onMove }: Props) {

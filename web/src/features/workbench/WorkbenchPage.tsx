@@ -11,12 +11,12 @@ import { noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio
 import type { Playback } from "../../audio/playback";
 import { usePlayer } from "../../audio/usePlayer";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
-import { useRecordingOverview } from "../recordings";
+import { useRecording, useRecordingOverview } from "../recordings";
 import type { Live } from "../live";
 import { useTargets } from "../targets";
 import { useCancelRun, useRunOverview, useStartRun } from "../runs";
 import { KeysHelp } from "../../app/KeysDialog";
-import { useApplyRecipeHere, useDismiss, useRecording, useSetTarget } from "./api";
+import { useApplyRecipeHere, useDismiss, useSetTarget } from "./api";
 import { commonSteps, newStep, sameSteps } from "./chainHistory";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";

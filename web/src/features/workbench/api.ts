@@ -4,16 +4,6 @@ import { api, unwrap } from "../../api/client";
 import type { Recording, Step } from "../../api/types";
 import type { Edits } from "../../audio/cutTimes";
 import { recordingKeys } from "../recordings";
-import { isBusy } from "../runs";
-
-/** One recording; asked again while it is being measured. */
-export function useRecording(id: string) {
-  return useQuery({
-    queryKey: recordingKeys.one(id),
-    queryFn: () => unwrap(api.GET("/api/recordings/{id}/", { params: { path: { id } } })),
-    refetchInterval: (query) => (query.state.data && isBusy(query.state.data) ? 600 : false),
-  });
-}
 
 function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recording>) {
   const client = useQueryClient();

@@ -1,16 +1,15 @@
 import { renderHook, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { checkedPassage, usePassage } from "../live";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import { act } from "@testing-library/react";
 import type { Recording, Run, Step, StepType } from "../../api/types";
 import { noEdits } from "../../audio/cutTimes";
 import { serve, show, someRun } from "../../testing";
-import { checkedPassage } from "./PassageMark";
 import { ResultsMenu } from "./ResultsMenu";
 import { SavedSettingsMenu } from "./SavedSettingsMenu";
 import { useFolded } from "./useFolded";
-import { usePassage } from "./usePassage";
 import { pace } from "./WorkbenchHead";
 
 const step: Step = { type: "gain", enabled: true, params: { gain_db: 2 } };

@@ -6,8 +6,7 @@ import type { Params, Recording, Step } from "../../api/types";
 import { editsOf, toLeft } from "../../audio/cutTimes";
 import type { Player } from "../../audio/player";
 import { useLoop } from "../../audio/usePlayer";
-import { useLive } from "../live";
-import { usePassage } from "./usePassage";
+import { useLive, usePassage } from "../live";
 
 export function usePassageLoop(recording: Recording, player: Player, steps: Step[], chosen: number | null, resultId: string | null) {
   const [passage, setPassage] = usePassage(recording);

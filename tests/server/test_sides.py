@@ -1,0 +1,184 @@
+"""Sides of a passage, tastings, the page for a client: same samples, clear words."""
+
+from __future__ import annotations
+
+import json
+import re
+import struct
+from base64 import b64decode
+
+import numpy as np
+import pyloudnorm
+import pytest
+import soundfile
+
+from tests.made_sound import RATE, noise, spoken
+from tests.server.conftest import wav
+from zesty_server.runs.models import Run
+
+GAIN = [{"type": "gain", "params": {"gain_db": -6}}]
+CHAIN = [{"type": "normalize", "params": {"target_db": -3, "remove_dc": False}}, *GAIN]
+
+
+def parts_of(answer):
+    data, parts = b"".join(answer.streaming_content), []
+    while data:
+        (size,) = struct.unpack_from("<I", data)
+        parts.append(data[4 : 4 + size])
+        data = data[4 + size :]
+    return parts
+
+
+def sides(api, recording, *wanted, start_s=1.0, end_s=4.0):
+    body = {"start_s": start_s, "end_s": end_s, "sides": wanted}
+    answer = api("post", f"recordings/{recording['id']}/sides/", json.dumps(body))
+    assert answer.status_code == 200, answer.content
+    head, *rest = parts_of(answer)
+    told = [json.loads(part) for part in rest[::2]]
+    sounds = [np.frombuffer(part, "<f4") for part in rest[1::2]]
+    return json.loads(head), told, sounds
+
+
+@pytest.fixture
+def run(api, recording):
+    api("put", f"recordings/{recording['id']}/chain/", json.dumps({"steps": CHAIN}))
+    made = api("post", "runs/", json.dumps({"recording": recording["id"]})).json()
+    return api("get", f"runs/{made['id']}/").json()
+
+
+def test_taps_results_and_recipes_share_their_samples(api, recording, run):
+    head, told, sounds = sides(
+        api,
+        recording,
+        {"kind": "before"},
+        {"kind": "chain", "steps": CHAIN, "upto": 1},
+        {"kind": "chain", "steps": CHAIN},
+        {"kind": "run", "of": run["id"]},
+    )
+    before, tap, whole, result = sounds
+    assert head["count"] == 4
+    assert len(before) == 3 * RATE
+    # One gain, then another: no offset, no delay.
+    factor = np.dot(tap, before) / np.dot(before, before)
+    assert np.abs(tap - factor * before).max() < 1e-5
+    assert np.abs(whole - 10 ** (-6 / 20) * tap).max() < 1e-6
+    assert np.abs(whole - result).max() < 2e-7
+    assert told[1]["measures"]["sample_peak_dbfs"] <= -2.9
+    assert any("LU louder" in words for words in told[1]["differences"])
+    # The gain that makes them equally loud, by a general-purpose library.
+    meter = pyloudnorm.Meter(RATE)
+    apart = meter.integrated_loudness(tap) - meter.integrated_loudness(before)
+    ours = told[1]["measures"]["integrated_lufs"] - told[0]["measures"]["integrated_lufs"]
+    assert ours == pytest.approx(apart, abs=0.05)
+
+
+def test_another_recording_of_another_rate_and_length_is_the_second_side(api, recording):
+    other = api.upload(wav(spoken(2.5, rate=44_100), 44_100), "Short.wav").json()["id"]
+    _, told, sounds = sides(
+        api, recording, {"kind": "before"}, {"kind": "recording", "of": other, "start_s": 0.5}
+    )
+    assert told[1]["note"] == "only 2.0 s of it are there"
+    assert len(sounds[1]) == pytest.approx(2 * RATE, abs=2)
+
+
+def test_what_cannot_be_had_is_told_and_keeps_nothing_else_away(api, recording, run):
+    Run.objects.get(pk=run["id"]).result_path.unlink()
+    other = api.upload(wav(noise(-40, 1.0)), "Tiny.wav").json()["id"]
+    _, told, sounds = sides(
+        api,
+        recording,
+        {"kind": "run", "of": run["id"]},
+        {"kind": "recording", "of": other, "start_s": 5},
+        {"kind": "chain", "steps": [{"type": "wobble"}]},
+        {"kind": "before"},
+    )
+    words = [one.get("error") for one in told]
+    assert "not there any more" in words[0]
+    assert "lies outside of it: it is 1.0 s long" in words[1]
+    assert "wobble" in words[2]
+    assert words[3] is None
+    assert [len(s) for s in sounds] == [0, 0, 0, 3 * RATE]
+
+
+def test_a_result_of_other_cuts_is_refused_in_words(api, recording, run):
+    cuts = {"cuts": [{"start_s": 0, "end_s": 0.5}]}
+    api("put", f"recordings/{recording['id']}/edits/", json.dumps(cuts))
+    _, told, _ = sides(api, recording, {"kind": "run", "of": run["id"]})
+    assert "other cuts" in told[0]["error"]
+
+
+@pytest.mark.parametrize(
+    ("body", "path"),
+    [
+        ({"start_s": 0, "end_s": 99, "sides": [{"kind": "before"}]}, None),
+        ({"start_s": 0, "end_s": 0.2, "sides": [{"kind": "before"}]}, "end_s"),
+        ({"start_s": 0, "end_s": 3, "sides": []}, "sides"),
+        ({"start_s": 0, "end_s": 3, "sides": [{"kind": "before"}] * 7}, "sides"),
+        ({"start_s": 0, "end_s": 3, "sides": [{"kind": "sideways"}]}, None),
+    ],
+)
+def test_what_does_not_fit_is_refused(api, recording, body, path):
+    answer = api("post", f"recordings/{recording['id']}/sides/", json.dumps(body))
+    assert answer.status_code == 400
+    assert path is None or answer.json()["error"]["path"] == path
+
+
+def test_a_silent_passage_has_no_loudness_and_still_plays(api):
+    quiet = np.concatenate([spoken(2), np.zeros((1, 4 * RATE), np.float32)], axis=1)
+    made = api.upload(wav(quiet), "Half.wav").json()
+    _, told, sounds = sides(api, made, {"kind": "before"}, start_s=3.0, end_s=5.0)
+    assert told[0]["measures"]["integrated_lufs"] is None
+    assert told[0]["course"]["integrated_lufs"] is None
+    assert len(sounds[0]) == 2 * RATE
+
+
+def test_the_course_of_a_steady_tone_is_level(api):
+    """1 kHz at -20 dBFS peak in one channel reads -23.0 LUFS (ITU-R BS.1770-5)."""
+    tone = 0.1 * np.sin(2 * np.pi * 1000 * np.arange(6 * RATE) / RATE)
+    made = api.upload(wav(tone[None].astype(np.float32)), "Tone.wav").json()
+    course = api("get", f"recordings/{made['id']}/course/?points=60").json()
+    momentary = [v for v in course["momentary_lufs"] if v is not None]
+    short_term = [v for v in course["short_term_lufs"] if v is not None]
+    assert set(momentary) <= {-23.1, -23.0, -22.9}
+    assert len(short_term) == pytest.approx(30, abs=2)
+    assert course["levels"][90 - 23 - 1 : 90 - 23 + 1] == pytest.approx([0.5, 0.5], abs=0.51)
+    peak = course["freqs_hz"][int(np.argmax(course["spectrum_dbfs"]))]
+    assert peak == pytest.approx(1000, rel=0.05)
+    part = api("get", f"recordings/{made['id']}/course/?start_s=1&end_s=2").json()
+    assert (part["start_s"], part["end_s"]) == (1.0, 2.0)
+
+
+def test_a_tasting_is_kept_in_its_order(api, recording):
+    entries = [
+        {"label": "Calm", "steps": CHAIN, "note": "warm"},
+        {"label": "Own chain", "steps": GAIN},
+    ]
+    body = {"recording": recording["id"], "start_s": 1, "end_s": 4, "blind": True}
+    kept = api("post", "tastings/", json.dumps(body | {"entries": entries}))
+    assert kept.status_code == 201, kept.content
+    (found,) = api("get", f"tastings/?recording={recording['id']}").json()
+    assert [e["label"] for e in found["entries"]] == ["Calm", "Own chain"]
+    assert found["entries"][0]["note"] == "warm"
+    few = api("post", "tastings/", json.dumps(body | {"entries": entries[:1]}))
+    assert few.json()["error"]["path"] == "entries"
+
+
+def test_the_page_for_a_client_holds_both_sounds_and_loads_nothing(api, recording, run, tmp_path):
+    answer = api("get", f"runs/{run['id']}/client-page/")
+    text = answer.content.decode()
+    assert "Morning tide, before and after.html" in answer["Content-Disposition"]
+    assert not re.search(r'(src|href)="(?!data:)', text)
+    assert "http" not in text
+    sounds = []
+    for name in ("before", "after"):
+        data = re.search(rf'id="sound-{name}">([^<]+)<', text).group(1)
+        path = tmp_path / f"{name}.mp3"
+        path.write_bytes(b64decode(data))
+        sounds.append(soundfile.read(path)[0])
+    length = min(map(len, sounds))
+    before, after = (s[:length] for s in sounds)
+    shifts = range(-5, 6)
+    alike = [np.dot(np.roll(after, -shift), before) for shift in shifts]
+    assert shifts[int(np.argmax(alike))] == 0
+    assert "Loudness" in text
+    assert api("get", "runs/00000000-0000-0000-0000-000000000000/client-page/").status_code == 404

@@ -1,0 +1,75 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useTheme } from "@mui/material/styles";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { useEffect } from "react";
+
+import type { Controls, Playback, Side } from "../../audio/playback";
+import { useTimeS } from "../../audio/usePlayer";
+import { formatChange, formatTime } from "../../pictures/figures";
+import { PauseIcon, PlayIcon } from "../../pictures/icons";
+
+interface Props {
+  player: Playback;
+  state: Controls;
+  louderDb: number | null;
+  /** What stands after the time. */
+  of: string;
+  /** Level of what is only on one side, where it is known. */
+  removedDbfs?: number | null;
+  /** Whether keys of the page act on it. */
+  keys?: boolean;
+}
+
+/** Two sides to switch between at the same instant. */
+export function SidePlayer({ player, state, louderDb, of, removedDbfs, keys = false }: Props) {
+  const { colours } = useTheme();
+  const timeS = useTimeS(player);
+  useEffect(() => {
+    if (!keys) return;
+    const down = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (event.repeat || event.ctrlKey || event.metaKey || target.closest("input, textarea, [role=combobox], [role=listbox]")) return;
+      const acts: Record<string, () => void> = {
+        " ": () => player.toggle(), b: () => player.choose("before"), m: () => player.match(!player.controls().matched),
+        r: () => player.choose(player.controls().side === "removed" ? "after" : "removed"),
+      };
+      const act = acts[event.key.toLowerCase()];
+      if (!act || (event.key === " " && target.closest("button"))) return;
+      event.preventDefault();
+      act();
+    };
+    const up = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() === "b" && player.controls().side === "before") player.choose("after");
+    };
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+    };
+  }, [player, keys]);
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}>
+      <Button variant="contained" aria-label={state.playing ? "Pause" : "Play"} onClick={() => player.toggle()} sx={{ minWidth: 0, px: 3 }}>
+        {state.playing ? <PauseIcon size={16} /> : <PlayIcon size={16} />}
+      </Button>
+      <ToggleButtonGroup size="small" exclusive value={state.side} aria-label="Side" onChange={(_, side: Side | null) => side && player.choose(side)}>
+        <ToggleButton value="before" sx={{ color: colours.beforeText }}>Before</ToggleButton>
+        <ToggleButton value="after" sx={{ color: colours.afterText }}>After</ToggleButton>
+        <ToggleButton value="removed">Removed</ToggleButton>
+      </ToggleButtonGroup>
+      <Button size="small" variant={state.matched ? "contained" : "outlined"} disabled={louderDb === null} aria-pressed={state.matched} onClick={() => player.match(!state.matched)}>
+        Match
+      </Button>
+      <Typography variant="caption" sx={{ fontVariantNumeric: "tabular-nums" }}>
+        {formatTime(timeS)} {of}
+        {state.matched && louderDb !== null && `, ${louderDb > 0 ? "after" : "before"} ${formatChange(-Math.abs(louderDb))} dB`}
+        {removedDbfs != null && `, removed ${formatChange(removedDbfs)} dBFS`}
+      </Typography>
+      {state.fault && <Typography role="alert" variant="caption" sx={{ color: colours.fail }}>{state.fault}</Typography>}
+    </Box>
+  );
+}
