@@ -46,7 +46,9 @@ function Comparison({ recording, runs }: { recording: Recording; runs: Run[] }) 
   const everything = useRecordings().data ?? [];
   const others = everything.filter((r) => r.id !== recording.id && r.state === "done");
   const options = sideOptions({ recording, types, runs, recipes, others });
-  const [chosen, setChosen] = useState<readonly [string, string]>(() => ["before", runs[0] ? `run-${runs[0].id}` : `tap-${recording.chain.length - 1}`]);
+  // The chain's own result before those of batches.
+  const usual = runs.find((r) => r.batch === null) ?? runs[0];
+  const [chosen, setChosen] = useState<readonly [string, string]>(() => ["before", usual ? `run-${usual.id}` : `tap-${recording.chain.length - 1}`]);
   const side = (key: string) => options.find((o) => o.key === key)?.side ?? null;
   const [a, b] = [side(chosen[0]), side(chosen[1])];
   const run = a?.kind === "before" && b?.kind === "run" ? (runs.find((r) => r.id === b.of) ?? null) : null;

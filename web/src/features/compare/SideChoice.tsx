@@ -28,7 +28,7 @@ export function sideOptions({ recording, types, runs, recipes, others }: From): 
   const proposed = (other: Recording) => other.proposed_passage?.start_s ?? 0;
   return [
     { key: "before", group: "", side: { kind: "before", label: "As recorded" } },
-    ...runs.map((run) => ({ key: `run-${run.id}`, group: "Results", side: { kind: "run" as const, of: run.id, label: `Result of ${clock(run)}` } })),
+    ...runs.map((run) => ({ key: `run-${run.id}`, group: "Results", side: { kind: "run" as const, of: run.id, label: `${clock(run)}${run.recipe_name ? `, ${run.recipe_name}` : ""}${run.batch ? ", in a batch" : ""}` } })),
     ...steps.map((step, i) => ({
       key: `tap-${i}`, group: "The chain as it is set", side: { kind: "chain" as const, steps, upto: i + 1, label: `${i + 1}. After ${name(step)}` },
     })),

@@ -59,4 +59,39 @@ describe("recipes", () => {
     await userEvent.upload(screen.getByTestId("recipe-picker"), new File(["{}"], "x.json"));
     expect(await screen.findByRole("alert")).toHaveTextContent('must be "zesty-recipe"');
   });
+
+  test("are found by any of their words, in groups", async () => {
+    const bright = { ...calm, id: "r2", name: "Bright", group: "Letters", sentences: ["Adds air."] };
+    serve({ "GET /api/recipes/": [calm, bright] });
+    show(<RecipesPage />);
+    expect(await screen.findByRole("heading", { name: "Letters" })).toBeInTheDocument();
+    await userEvent.type(screen.getByLabelText("Search"), "AIR letters");
+    expect(screen.queryByRole("heading", { name: "Calm" })).toBeNull();
+    expect(screen.getByRole("heading", { name: "Bright" })).toBeInTheDocument();
+    await userEvent.type(screen.getByLabelText("Search"), " bass");
+    expect(screen.getByText("No recipe has all of these words.")).toBeInTheDocument();
+  });
+
+  test("show what changed from version to version, go back, copy and change group", async () => {
+    const gain = (gain_db: number) => [{ type: "gain", enabled: true, params: { gain_db } }];
+    const version = (n: number, db: number, runs = 0) => ({ version: n, steps: gain(db), created_at: "2026-11-24T10:00:00Z", runs });
+    const setting = { name: "gain_db", kind: "number", label: "Gain", unit: "dB" };
+    const asked = serve({
+      ...list, "GET /api/step-types/": [{ type: "gain", label: "Gain", settings: [setting] }],
+      "GET /api/recipes/r1/use/": { versions: [version(2, 3, 4), version(1, 2)], recordings: [{ id: "a", name: "Causeway" }], batches: [] },
+      "POST /api/recipes/r1/go-back/": calm, "POST /api/recipes/r1/copy/": calm, "PATCH /api/recipes/r1/": calm,
+    });
+    show(<RecipesPage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Versions, use" }));
+    expect(await screen.findByText("Gain: gain 2 dB to 3 dB")).toBeInTheDocument();
+    expect(screen.getByText(/4 runs/)).toBeInTheDocument();
+    expect(screen.getByRole("link", { name: "Causeway" })).toHaveAttribute("href", "/recordings/a");
+    await userEvent.click(screen.getByRole("button", { name: "Go back to version 1" }));
+    await userEvent.click(screen.getByRole("button", { name: "Copy" }));
+    await userEvent.click(screen.getByRole("button", { name: "no group" }));
+    await userEvent.type(screen.getByLabelText("Group"), "Guides{Enter}");
+    const bodies = asked.filter((a) => a.method !== "GET").map((a) => a.body);
+    expect(bodies).toContainEqual({ version: 1 });
+    expect(bodies).toContainEqual({ group: "Guides" });
+  });
 });

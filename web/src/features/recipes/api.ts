@@ -19,7 +19,7 @@ export function useStepTypes() {
   });
 }
 
-function useRecipeChange<T>(change: (input: T) => Promise<unknown>) {
+function useRecipeChange<T, R>(change: (input: T) => Promise<R>) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: change,
@@ -35,7 +35,7 @@ export const useSaveRecipe = () =>
 
 /** Rename, describe, or replace the steps. */
 export const useChangeRecipe = () =>
-  useRecipeChange(({ id, ...body }: { id: string } & Partial<Pick<Recipe, "name" | "description">>) =>
+  useRecipeChange(({ id, ...body }: { id: string } & Partial<Pick<Recipe, "name" | "description" | "group" | "steps">>) =>
     unwrap(api.PATCH("/api/recipes/{id}/", { params: { path: { id } }, body })),
   );
 
@@ -45,13 +45,32 @@ export const useDeleteRecipe = () =>
     unwrap(api.DELETE("/api/recipes/{id}/", { params: { path: { id } } })),
   );
 
-/** Take in a recipe document. */
+/** Take in a recipe document, or an archive of them. */
 export const useImportRecipe = () =>
   useRecipeChange(async (file: File) => {
     const answer = await fetch(`/api/recipes/import/?name=${encodeURIComponent(file.name)}`, {
       method: "POST",
-      headers: { "X-CSRFToken": csrfToken(), "Content-Type": "application/json" },
-      body: await file.text(),
+      headers: { "X-CSRFToken": csrfToken(), "Content-Type": "application/octet-stream" },
+      body: await file.arrayBuffer(),
     });
     if (!answer.ok) throw asApiError(await answer.json().catch(() => null));
   });
+
+/** Another recipe with the same steps. */
+export const useCopyRecipe = () =>
+  useRecipeChange((id: string) => unwrap(api.POST("/api/recipes/{id}/copy/", { params: { path: { id } } })));
+
+/** Make an earlier version's steps those of a new one. */
+export const useGoBack = () =>
+  useRecipeChange(({ id, version }: { id: string; version: number }) =>
+    unwrap(api.POST("/api/recipes/{id}/go-back/", { params: { path: { id } }, body: { version } })),
+  );
+
+/** Versions of a recipe, and where it is used. */
+export function useRecipeUse(recipe: Recipe | null) {
+  return useQuery({
+    queryKey: [...recipesKey, "use", recipe?.id, recipe?.version],
+    queryFn: () => unwrap(api.GET("/api/recipes/{id}/use/", { params: { path: { id: recipe?.id ?? "" } } })),
+    enabled: recipe !== null,
+  });
+}

@@ -61,7 +61,7 @@ export function TargetForm({ target, measures, onDone }: Props) {
       </Box>
       <Box component="table" sx={{ borderCollapse: "collapse", "& td": { py: 0.5, pr: 3 }, "& th": { textAlign: "left", fontSize: 13, pr: 3 } }}>
         <thead>
-          <tr><th scope="col">Measure</th>{LIMITS.map(([, words]) => <th key={words} scope="col">{words}</th>)}<th scope="col" /></tr>
+          <tr><th scope="col">Measure</th>{LIMITS.map(([, words]) => <th key={words} scope="col">{words}</th>)}<th scope="col">Measured by</th></tr>
         </thead>
         <tbody>
           {measures.map((measure) => (

@@ -93,7 +93,7 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
       {limits.map((limit) => (
         <g key={limit.name}>
           <line x1={HEAD_LEFT} x2={right} y1={g.y(limit.db)} y2={g.y(limit.db)} stroke={colours.pass} strokeWidth={1.5} strokeDasharray="7 4" />
-          <text x={right} y={g.y(limit.db) - 4} fontSize={12} fill={colours.pass} textAnchor="end">{limit.name} {formatDb(limit.db)}</text>
+          <text x={g.centre(0) + g.columnWidth / 2} y={g.y(limit.db) - 4} fontSize={12} fill={colours.pass} textAnchor="middle">{limit.name} {formatDb(limit.db)}</text>
         </g>
       ))}
       <Ribbon g={g} voice={voice} noise={noise} />

@@ -5,7 +5,7 @@ import { useState } from "react";
 
 import type { Run, Step, StepType } from "../../api/types";
 import { CheckIcon } from "../../pictures/icons";
-import { differences } from "./chainWords";
+import { differences } from "../../chains/differences";
 
 interface Props {
   results: Run[];

@@ -17,7 +17,8 @@ import { useTargets } from "../targets";
 import { useCancelRun, useRunOverview, useStartRun } from "../runs";
 import { KeysHelp } from "../../app/KeysDialog";
 import { useApplyRecipeHere, useDismiss, useSetTarget } from "./api";
-import { commonSteps, newStep, sameSteps } from "./chainHistory";
+import { commonSteps, newStep,  } from "./chainHistory";
+import { sameSteps } from "../../chains/sameSteps";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
 import { BlindPick } from "./BlindPick";
@@ -212,6 +213,8 @@ function Workbench({ recording }: { recording: Recording }) {
         : null;
   const beforeSound: Sound = { kind: "recordings", id: recording.id };
   const afterSound: Sound | null = result && { kind: "runs", id: result.id };
+  const recipe = recipes.data?.find((r) => r.id === recording.recipe);
+  const changedRecipe = recipe && !sameSteps(recipe.steps as Step[], steps) ? recipe : null;
   const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? dismiss.error ?? setTarget.error ?? before.error;
   return (
     <Box>
@@ -317,8 +320,11 @@ function Workbench({ recording }: { recording: Recording }) {
         open={delivering} onClose={() => setDelivering(false)} recording={recording} targets={targets.data ?? []} result={outdated ? null : result} settle={settle}
       />
       <SaveRecipeDialog
-        open={saving} steps={steps} onClose={() => setSaving(false)}
-        onSaved={(name) => setSaid(`Saved as “${name}”`)}
+        open={saving} steps={steps} from={changedRecipe} onClose={() => setSaving(false)}
+        onSaved={(name, id) => {
+          setSaid(`Saved as “${name}”`);
+          applyRecipe.mutate(id);
+        }}
       />
       <Snackbar open={said !== null} autoHideDuration={4000} onClose={() => setSaid(null)} message={said} />
     </Box>

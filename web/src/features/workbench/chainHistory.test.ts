@@ -2,7 +2,8 @@ import { describe, expect, test } from "vitest";
 
 import type { Step } from "../../api/types";
 import { keepHistory, keptHistory } from "./historyStore";
-import { commonSteps, emptyHistory, historyAfter, sameSteps, type Act, type History } from "./chainHistory";
+import { commonSteps, emptyHistory, historyAfter, type Act, type History } from "./chainHistory";
+import { sameSteps } from "../../chains/sameSteps";
 
 const step = (type: string, params = {}): Step => ({ type, enabled: true, params });
 const start: History = { ...emptyHistory, steps: [step("a"), step("b"), step("c")] };

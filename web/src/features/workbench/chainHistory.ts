@@ -1,5 +1,6 @@
 /** Chain and edits of a recording with undo and redo. Pure: every act returns a new history. */
 
+import { sameSteps } from "../../chains/sameSteps";
 import type { Params, Step, StepType } from "../../api/types";
 import { noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
 
@@ -84,18 +85,6 @@ export function historyAfter(history: History, act: Act): History {
   return { past: goesOn ? past : [...past, now].slice(-MOST_UNDO), ...next, future: [], gesture };
 }
 
-/** JSON with its keys in order: two servers' answers about the same chain compare equal. */
-function canonical(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(canonical);
-  if (typeof value !== "object" || value === null) return value;
-  const entries = Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1));
-  return Object.fromEntries(entries.map(([k, v]) => [k, canonical(v)]));
-}
-
-/** Whether two chains are the same in every setting. */
-export function sameSteps(a: readonly Step[], b: readonly Step[]): boolean {
-  return JSON.stringify(canonical(a)) === JSON.stringify(canonical(b));
-}
 
 /** How many first steps two chains have in common. */
 export function commonSteps(a: readonly Step[], b: readonly Step[]): number {

@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import type { SettingRecord, Step, StepType } from "../../api/types";
 import { noEdits } from "../../audio/cutTimes";
 import { numberSetting } from "../../testing";
-import { changeName, differences } from "./chainWords";
+import { differences } from "../../chains/differences";
+import { changeName } from "./chainWords";
 
 const number = (name: string, label: string, unit: string) => ({ ...numberSetting, name, label, unit });
 const types = [

@@ -1,7 +1,7 @@
 /** Keeps a recording's undo steps over reloads, in the browser. */
 
 import type { History, Work } from "./chainHistory";
-import { sameSteps } from "./chainHistory";
+import { sameSteps } from "../../chains/sameSteps";
 import { sameEdits } from "../../audio/cutTimes";
 
 const MOST_KEPT = 60;

@@ -3,7 +3,8 @@ import { useEffect, useReducer, useRef } from "react";
 import type { Recording, Step } from "../../api/types";
 import { editsOf, sameEdits } from "../../audio/cutTimes";
 import { useSetChain, useSetEdits, useSetEnds } from "./api";
-import { emptyHistory, historyAfter, sameSteps, type Act } from "./chainHistory";
+import { emptyHistory, historyAfter, type Act } from "./chainHistory";
+import { sameSteps } from "../../chains/sameSteps";
 import { keepHistory, keptHistory } from "./historyStore";
 
 const SETTLE_MS = 250;

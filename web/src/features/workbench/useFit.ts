@@ -3,7 +3,7 @@
 import { useEffect, useRef } from "react";
 
 import type { Run, Step } from "../../api/types";
-import { sameSteps } from "./chainHistory";
+import { sameSteps } from "../../chains/sameSteps";
 
 /** Gives what to tell when a fitting run has been started; `adopt` takes over its steps when done. */
 export function useFit(done: readonly Run[], steps: Step[], adopt: (steps: Step[]) => void): (run: Run) => void {

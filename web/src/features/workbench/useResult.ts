@@ -5,8 +5,8 @@ import { useMemo, useState } from "react";
 import type { Run, Step, StepType } from "../../api/types";
 import { editsOf, noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
 import { isBusy, useRuns } from "../runs";
-import { sameSteps } from "./chainHistory";
-import { differences } from "./chainWords";
+import { sameSteps } from "../../chains/sameSteps";
+import { differences } from "../../chains/differences";
 
 export function useResult(recordingId: string, steps: Step[], edits: Edits, types: readonly StepType[]) {
   const runs = useRuns(recordingId);
