@@ -42,6 +42,7 @@ samples: samples/recordings/made
 
 samples/recordings/made: $(wildcard samples/*.py samples/voices/*) | $(VENV)/installed
 	$(BIN)/python samples/make_recordings.py
+	$(BIN)/python samples/make_beds.py
 	@touch $@
 
 ## Load the demo recordings (once) and serve on this machine.
@@ -89,4 +90,4 @@ dev: web/node_modules/installed
 	cd web && npm run dev
 
 clean:
-	rm -rf $(VENV) web/node_modules src/zesty_server/web_build samples/recordings .mypy_cache .ruff_cache
+	rm -rf $(VENV) web/node_modules src/zesty_server/web_build samples/recordings samples/beds .mypy_cache .ruff_cache

@@ -9,6 +9,7 @@ from pathlib import Path
 from django.conf import settings
 
 from zesty_core.errors import BadInput
+from zesty_server.beds.services import keep_bed
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import import_recipe
 from zesty_server.recordings.models import Recording
@@ -49,6 +50,9 @@ def load_demo(folder: Path, say: Callable[[str], object]) -> None:
     add_starters()
     targets = {target.name: target for target in Target.objects.all()}
     recipes = _recipes(folder.parent)
+    for bed in sorted((folder.parent / "beds").glob("*.flac")):
+        with bed.open("rb") as file:
+            keep_bed(file, f"{bed.stem.replace('-', ' ').capitalize()}.flac")
     for stem in _ORDER:
         recording = _recording(folder, stem)
         if stem in _RUN:

@@ -63,6 +63,7 @@ INSTALLED_APPS = [
     "zesty_server.comparisons",
     "zesty_server.batches",
     "zesty_server.deliveries",
+    "zesty_server.beds",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -125,6 +125,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bed-settings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The declaration of its settings. */
+        get: operations["bed_settings_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List and delete. */
+        get: operations["beds_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beds/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description List and delete. */
+        delete: operations["beds_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beds/upload/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it. */
+        post: operations["beds_upload_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blind-picks/": {
         parameters: {
             query?: never;
@@ -814,6 +882,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/bed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is told, then voice and mix of a stretch, each behind its length. */
+        post: operations["runs_bed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/cancel/": {
         parameters: {
             query?: never;
@@ -876,6 +961,23 @@ export interface paths {
         get: operations["runs_figures_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/mix/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As a file, fitted to the recording's target. */
+        post: operations["runs_mix_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1266,6 +1368,16 @@ export interface components {
             };
             readonly runs: components["schemas"]["Run"][];
         };
+        /** @description A bed. */
+        Bed: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly name: string;
+            /** Format: double */
+            readonly duration_s: number;
+            /** Format: date-time */
+            readonly created_at: string;
+        };
         /** @description Picks of some rounds, and what they are worth. */
         BlindPick: {
             /** Format: uuid */
@@ -1550,6 +1662,39 @@ export interface components {
             readonly changes: string[];
             /** Format: date-time */
             readonly changed_since: string | null;
+        };
+        /** @description What is told of a mix; voice and mix follow as samples. */
+        Laid: {
+            sample_rate_hz: number;
+            channels: number;
+            /** Format: double */
+            duration_s: number;
+            /** Format: double */
+            step_s: number;
+            distance_db: (number | null)[];
+            bed_gain_db: number[];
+            /** Format: double */
+            typical_db: number | null;
+            /** Format: double */
+            least_db: number | null;
+        };
+        /** @description Which bed, how, and which stretch of the mix to hear. */
+        LayBedRequest: {
+            /** Format: uuid */
+            bed: string;
+            params?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Format: double
+             * @default 0
+             */
+            start_s: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            end_s: number;
         };
         /** @description Levels at one point of a chain. */
         Levels: {
@@ -2656,6 +2801,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Planned"][];
+                };
+            };
+        };
+    };
+    bed_settings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Setting"][];
+                };
+            };
+        };
+    };
+    beds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bed"][];
+                };
+            };
+        };
+    };
+    beds_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this bed. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    beds_upload_create: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bed"];
                 };
             };
         };
@@ -3856,6 +4085,32 @@ export interface operations {
             };
         };
     };
+    runs_bed_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayBedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                    "application/json": components["schemas"]["Laid"];
+                };
+            };
+        };
+    };
     runs_cancel_create: {
         parameters: {
             query?: never;
@@ -3961,6 +4216,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figures"];
+                };
+            };
+        };
+    };
+    runs_mix_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayBedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/*": string;
                 };
             };
         };

@@ -51,3 +51,4 @@ export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "descriptio
 export type Course = Schemas["Course"];
 export type ToldSide = Schemas["ToldSide"];
 export type Tasting = Schemas["Tasting"];
+export type Laid = Schemas["Laid"];

@@ -20,7 +20,7 @@ export function Shell() {
   const { colours } = useTheme();
   const { pathname } = useLocation();
   const opened = /^\/recordings\/([^/]+)/.exec(pathname);
-  const inner = opened ? [{ to: `/recordings/${opened[1]}`, name: "Workbench" }, { to: `/recordings/${opened[1]}/compare`, name: "Compare" }, { to: `/recordings/${opened[1]}/tasting`, name: "Tasting" }] : [];
+  const inner = opened ? [{ to: `/recordings/${opened[1]}`, name: "Workbench" }, { to: `/recordings/${opened[1]}/compare`, name: "Compare" }, { to: `/recordings/${opened[1]}/tasting`, name: "Tasting" }, { to: `/recordings/${opened[1]}/bed`, name: "Over a bed" }] : [];
   return (
     <Box sx={{ display: "flex", minHeight: "100vh", [NARROW]: { display: "block" } }}>
       <Box

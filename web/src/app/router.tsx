@@ -1,6 +1,7 @@
 import { createBrowserRouter, Navigate } from "react-router";
 
 import { BatchesPage, BatchPage } from "../features/batches";
+import { BedPage } from "../features/beds";
 import { ComparePage, TastingPage } from "../features/compare";
 import { RecipesPage } from "../features/recipes";
 import { RecordingsPage } from "../features/recordings";
@@ -18,6 +19,7 @@ export const router = createBrowserRouter([
       { path: "/recordings", element: <RecordingsPage /> },
       { path: "/recordings/:recordingId", element: <WorkbenchPage /> },
       { path: "/recordings/:recordingId/compare", element: <ComparePage /> },
+      { path: "/recordings/:recordingId/bed", element: <BedPage /> },
       { path: "/recordings/:recordingId/tasting", element: <TastingPage /> },
       { path: "/recipes", element: <RecipesPage /> },
       { path: "/room-tones", element: <RoomTonesPage /> },

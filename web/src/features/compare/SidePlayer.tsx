@@ -19,12 +19,14 @@ interface Props {
   of: string;
   /** Level of what is only on one side, where it is known. */
   removedDbfs?: number | null;
+  /** What the sides are called. */
+  names?: readonly [string, string];
   /** Whether keys of the page act on it. */
   keys?: boolean;
 }
 
 /** Two sides to switch between at the same instant. */
-export function SidePlayer({ player, state, louderDb, of, removedDbfs, keys = false }: Props) {
+export function SidePlayer({ player, state, louderDb, of, removedDbfs, names = ["Before", "After"], keys = false }: Props) {
   const { colours } = useTheme();
   const timeS = useTimeS(player);
   useEffect(() => {
@@ -57,8 +59,8 @@ export function SidePlayer({ player, state, louderDb, of, removedDbfs, keys = fa
         {state.playing ? <PauseIcon size={16} /> : <PlayIcon size={16} />}
       </Button>
       <ToggleButtonGroup size="small" exclusive value={state.side} aria-label="Side" onChange={(_, side: Side | null) => side && player.choose(side)}>
-        <ToggleButton value="before" sx={{ color: colours.beforeText }}>Before</ToggleButton>
-        <ToggleButton value="after" sx={{ color: colours.afterText }}>After</ToggleButton>
+        <ToggleButton value="before" sx={{ color: colours.beforeText }}>{names[0]}</ToggleButton>
+        <ToggleButton value="after" sx={{ color: colours.afterText }}>{names[1]}</ToggleButton>
         <ToggleButton value="removed">Removed</ToggleButton>
       </ToggleButtonGroup>
       <Button size="small" variant={state.matched ? "contained" : "outlined"} disabled={louderDb === null} aria-pressed={state.matched} onClick={() => player.match(!state.matched)}>

@@ -1,1 +1,2 @@
+export { SettingField } from "./SettingField";
 export { WorkbenchPage } from "./WorkbenchPage";

@@ -1,0 +1,1 @@
+"""A voice over a music bed that dips while the voice speaks."""

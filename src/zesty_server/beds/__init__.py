@@ -1,0 +1,1 @@
+"""Music beds, and voices over them."""

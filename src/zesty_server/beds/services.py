@@ -1,0 +1,124 @@
+"""Keeping beds, and mixing results over them."""
+
+from __future__ import annotations
+
+import json
+import struct
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+
+from zesty_core.audio.encoding import Encoding
+from zesty_core.audio.reader import AudioFile
+from zesty_core.bed.mix import (
+    LONGEST_BED_S,
+    BedPlan,
+    MixSource,
+    distance_of,
+    mixed,
+    plan_bed,
+)
+from zesty_core.bed.settings import BedSettings
+from zesty_core.delivery.deliver import Order, deliver
+from zesty_core.errors import BadInput
+from zesty_core.recipe import chain_from_json
+from zesty_core.signal import Span
+from zesty_server.beds.models import Bed
+from zesty_server.recordings.services import display_name
+from zesty_server.runs.models import Run
+
+MOST_BYTES = 300_000_000
+_LONGEST_HEARD_S = 60.0
+#: Voice and bed add up; what is over this is limited.
+_CEILING_DBTP = -1.0
+_CHUNK_BYTES = 1 << 20
+
+
+def keep_bed(stream: Any, name: str) -> Bed:
+    """Keep a piece of music; raises :class:`BadInput` for what is none, or too long."""
+    name = display_name(name)
+    bed = Bed(name=Path(name).stem[:200], original_name=name[-255:], duration_s=0.0)
+    bed.path.parent.mkdir(exist_ok=True)
+    try:
+        with bed.path.open("wb") as file:
+            while data := stream.read(_CHUNK_BYTES):
+                file.write(data)
+                if file.tell() > MOST_BYTES:
+                    raise BadInput(f"{name}: a bed must be at most {MOST_BYTES // 1_000_000} MB")
+        bed.duration_s = AudioFile(bed.path, name).info.duration_s
+        if bed.duration_s > LONGEST_BED_S:
+            raise BadInput(
+                f"{name}: a bed must last at most {LONGEST_BED_S:g} s, got {bed.duration_s:.0f} s"
+            )
+        bed.save(force_insert=True)
+    except BaseException:
+        bed.path.unlink(missing_ok=True)
+        raise
+    return bed
+
+
+def delete_bed(bed: Bed) -> None:
+    """Remove it; mixes that were fetched stay."""
+    path = bed.path
+    bed.delete()
+    path.unlink(missing_ok=True)
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A result over a bed."""
+
+    voice: AudioFile
+    plan: BedPlan
+
+
+def laid(run: Run, bed: Bed, params: object) -> Laid:
+    """Settle how the bed lies under the result; raises :class:`BadInput` when it cannot."""
+    if not bed.path.exists():
+        raise BadInput(f"{bed.name}: its file is gone; bring it in again", path="bed")
+    voice = AudioFile(run.result_path, run.result_name)
+    chosen: BedSettings = BedSettings.from_params(params)
+    return Laid(voice, plan_bed(voice, AudioFile(bed.path, bed.original_name), chosen))
+
+
+def heard(one: Laid, span: Span) -> Iterator[bytes]:
+    """JSON, then a stretch of the voice alone and of the mix; parts as of passages."""
+    rate = one.voice.info.sample_rate_hz
+    Span.checked(span.start_s, span.end_s, "passage", one.plan.length_samples / rate)
+    if span.duration_s > _LONGEST_HEARD_S:
+        raise BadInput(f"passage: must last at most {_LONGEST_HEARD_S:g} s", path="end_s")
+    start, stop = span.samples(rate)
+    own, bed = mixed(one.voice, one.plan, start, stop)
+    head = {
+        "sample_rate_hz": rate,
+        "channels": one.voice.info.channels,
+        "duration_s": one.plan.length_samples / rate,
+        **distance_of(one.voice, one.plan),
+    }
+    return iter(
+        [_part(json.dumps(head).encode()), _part(own.tobytes()), _part((own + bed).tobytes())]
+    )
+
+
+def delivered_mix(run: Run, one: Laid) -> Path:
+    """The whole mix as a file: fitted to the recording's target, or limited alone."""
+    target = run.recording.target.document if run.recording.target else None
+    encoding = target.file.encoding() if target else Encoding("WAV")
+    limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
+    out = run.folder / f"mix.{encoding.container.lower()}"
+    order = Order(
+        limiter,
+        encoding,
+        target,
+        target.file.sample_rate_hz if target else None,
+        target.file.channels if target else None,
+    )
+    deliver(MixSource(one.voice, one.plan), order, out, work_folder=settings.WORK_FOLDER)
+    return out
+
+
+def _part(data: bytes) -> bytes:
+    return struct.pack("<I", len(data)) + data

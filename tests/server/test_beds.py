@@ -1,0 +1,167 @@
+"""A voice over a bed: the dip, the distance, the mix as a file; what cannot be mixed is told."""
+
+from __future__ import annotations
+
+import io
+import json
+
+import numpy as np
+import pytest
+import soundfile
+
+from tests.made_sound import RATE, noise, sine, spoken
+from tests.server.conftest import wav
+from tests.server.test_sides import parts_of
+from zesty_core.bed.mix import MixSource, distance_of, mixed, plan_bed
+from zesty_core.bed.settings import BedSettings
+from zesty_core.errors import BadInput
+from zesty_core.signal import ArraySource
+from zesty_server.beds.models import Bed
+
+
+def voice(rate=RATE, channels=1):
+    """Silence of the room, speech from 2 to 6 s, silence."""
+    sound = np.concatenate(
+        [
+            np.zeros((channels, 2 * rate), np.float32),
+            spoken(4, rate, channels=channels),
+            np.zeros((channels, 3 * rate), np.float32),
+        ],
+        axis=1,
+    )
+    return ArraySource(sound + noise(-75, 9, rate, channels=channels), rate)
+
+
+def tone(level_dbfs=-20, duration_s=5, rate=44_100, channels=2):
+    return ArraySource(sine(level_dbfs, duration_s, 300, rate, channels=channels), rate)
+
+
+SETTINGS = BedSettings(voice_start_s=2.0, tail_s=3.0, dip_db=10, attack_ms=200, release_ms=500)
+
+
+def bed_level(plan, source, start_s, end_s):
+    _, bed = mixed(source, plan, round(start_s * RATE), round(end_s * RATE))
+    return 10 * np.log10(np.mean(np.square(bed, dtype=np.float64)))
+
+
+def test_the_bed_dips_under_the_words_and_comes_back():
+    source = voice()
+    plan = plan_bed(source, tone(duration_s=20), SETTINGS)
+    alone = bed_level(plan, source, 1.0, 3.0)
+    under = bed_level(plan, source, 5.0, 5.5)
+    assert under - alone == pytest.approx(-10, abs=0.1)
+    # Words begin at about 4 s; the dip is there in time and began no more than the attack before.
+    first = np.flatnonzero(plan.speaks)[0] * plan.hop / RATE
+    assert bed_level(plan, source, first, first + 0.02) - alone == pytest.approx(-10, abs=0.6)
+    assert bed_level(plan, source, first - 0.25, first - 0.22) - alone == pytest.approx(0, abs=0.1)
+    assert bed_level(plan, source, 10.5, 11.0) - alone == pytest.approx(0, abs=0.1)
+    # It fades out at the end.
+    assert bed_level(plan, source, 13.9, 14.0) < alone - 20
+
+
+def test_the_level_of_the_bed_is_told_from_the_voice():
+    source = voice()
+    quiet, loud = (
+        plan_bed(source, tone(level), BedSettings(level_lu=-6, dip_db=0)) for level in (-40, -10)
+    )
+    assert np.allclose(quiet.bed, loud.bed, atol=1e-4)
+
+
+@pytest.mark.parametrize(("channels", "bed_channels"), [(1, 2), (2, 1), (2, 2)])
+def test_channels_and_rates_are_made_to_fit_and_voice_is_untouched(channels, bed_channels):
+    source = voice(channels=channels)
+    plan = plan_bed(source, tone(channels=bed_channels), SETTINGS)
+    own, _ = mixed(source, plan, 0, plan.length_samples)
+    assert own.shape == (channels, 14 * RATE)
+    assert np.array_equal(own[:, 2 * RATE : 11 * RATE], source.read(0, 9 * RATE))
+
+
+def test_a_short_bed_goes_round_without_a_gap_and_blocks_do_not_matter():
+    source = voice()
+    plan = plan_bed(source, tone(duration_s=2), BedSettings(dip_db=0, tail_s=10))
+    whole = MixSource(source, plan).read(0, plan.length_samples)
+    pieces = np.concatenate([*MixSource(source, plan).blocks(10_007)], axis=1)
+    assert np.array_equal(whole, pieces)
+    levels = [bed_level(plan, source, t, t + 0.1) for t in np.arange(0, 12, 0.1)]
+    assert max(levels) - min(levels) < 3.5
+
+
+def test_the_distance_follows_the_dip():
+    source = voice()
+    deep, flat = (
+        distance_of(source, plan_bed(source, tone(), BedSettings(dip_db=d, attack_ms=10)))
+        for d in (12, 0)
+    )
+    assert deep["typical_db"] - flat["typical_db"] == pytest.approx(12, abs=0.3)
+    assert deep["distance_db"][0] is None
+    assert deep["least_db"] < deep["typical_db"]
+
+
+@pytest.mark.parametrize(
+    ("source", "bed", "words"),
+    [
+        (ArraySource(np.zeros((1, RATE), np.float32), RATE), tone(), "no speech"),
+        (voice(), ArraySource(np.zeros((1, 5 * RATE), np.float32), RATE), "is silent"),
+        (voice(), tone(duration_s=0.5), "must last 1 to 900 s"),
+    ],
+)
+def test_what_cannot_be_mixed_is_told(source, bed, words):
+    with pytest.raises(BadInput, match=words):
+        plan_bed(source, bed, SETTINGS)
+
+
+@pytest.fixture
+def run(api):
+    made = api.upload(wav(voice().read(0, 9 * RATE)), "Guide.wav").json()
+    chain = {"steps": [{"type": "gain", "params": {"gain_db": 3}}]}
+    api("put", f"recordings/{made['id']}/chain/", json.dumps(chain))
+    return api("post", "runs/", json.dumps({"recording": made["id"]})).json()
+
+
+@pytest.fixture
+def bed(api):
+    music = wav(tone().read(0, 5 * 44_100), 44_100, "PCM_16")
+    answer = api("post", "beds/upload/?name=Tide.wav", music, "application/octet-stream")
+    assert answer.status_code == 201, answer.content
+    return answer.json()
+
+
+def test_a_result_is_heard_over_a_bed_and_fetched(api, run, bed):
+    settings = {s["name"] for s in api("get", "bed-settings/").json()}
+    assert {"dip_db", "attack_ms", "release_ms", "voice_start_s"} <= settings
+    body = {"bed": bed["id"], "params": {"voice_start_s": 1}, "start_s": 2, "end_s": 5}
+    head, own, mix = parts_of(api("post", f"runs/{run['id']}/bed/", json.dumps(body)))
+    told = json.loads(head)
+    assert told["duration_s"] == pytest.approx(1 + 9 + 5)
+    assert told["typical_db"] > 10
+    assert len(own) == len(mix) == 3 * RATE * 4
+    assert own != mix
+    answer = api("post", f"runs/{run['id']}/mix/", json.dumps(body))
+    assert answer["Content-Disposition"] == 'attachment; filename="Guide over Tide.wav"'
+    sound, rate = soundfile.read(io.BytesIO(b"".join(answer.streaming_content)))
+    assert len(sound) == 15 * rate
+    assert np.abs(sound).max() <= 10 ** (-1 / 20)
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"params": {"dip_db": 99}}, "dip_db"),
+        ({"params": {"colour": 1}}, "colour"),
+        ({"end_s": 99}, "passage"),
+        ({"bed": "00000000-0000-0000-0000-000000000000"}, "bed"),
+    ],
+)
+def test_what_does_not_fit_is_refused(api, run, bed, change, path):
+    body = {"bed": bed["id"], "start_s": 0, "end_s": 2} | change
+    answer = api("post", f"runs/{run['id']}/bed/", json.dumps(body))
+    assert answer.status_code == 400
+    assert answer.json()["error"]["path"] == path
+
+
+def test_what_is_no_music_is_not_kept(api, bed):
+    bad = api("post", "beds/upload/?name=x.wav", b"RIFF nonsense", "application/octet-stream")
+    assert bad.status_code == 400
+    assert Bed.objects.count() == 1
+    assert api("delete", f"beds/{bed['id']}/").status_code == 204
+    assert api("get", "beds/").json() == []

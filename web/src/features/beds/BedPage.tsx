@@ -1,0 +1,121 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import { useTheme } from "@mui/material/styles";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useDeferredValue, useEffect, useRef, useState } from "react";
+import { Link, useParams } from "react-router";
+
+import type { Params, Run, Setting } from "../../api/types";
+import { noEdits } from "../../audio/cutTimes";
+import { useLoop } from "../../audio/usePlayer";
+import { formatDb, formatTime } from "../../pictures/figures";
+import { DownloadIcon } from "../../pictures/icons";
+import { useWidth } from "../../pictures/useWidth";
+import { SidePlayer } from "../compare";
+import { useRuns } from "../runs";
+import { SettingField } from "../workbench";
+import { useBeds, useBedSettings, useBringBed, useFetchMix, useLaidBed } from "./api";
+import { CLEAR_DB, DistancePicture } from "./DistancePicture";
+
+const HEARD_S = 20;
+
+/** A finished voice over a music bed. */
+export function BedPage() {
+  const { recordingId = "" } = useParams();
+  const runs = useRuns(recordingId);
+  const settings = useBedSettings();
+  const run = runs.data?.find((r) => r.state === "done" && r.batch === null) ?? runs.data?.find((r) => r.state === "done");
+  if (runs.error ?? settings.error) return <Alert severity="error" sx={{ mt: 3 }}>{(runs.error ?? settings.error)?.message}</Alert>;
+  if (!runs.data || !settings.data) return <Typography sx={{ pt: 4 }}>Opening …</Typography>;
+  if (!run) {
+    return (
+      <Box sx={{ pt: 2 }}>
+        <Typography variant="h1">Nothing to lay on a bed yet</Typography>
+        <Typography sx={{ mt: 3 }}>Run the chain first; its result is what is heard over the music. <Link to={`/recordings/${recordingId}`}>Go to the workbench</Link></Typography>
+      </Box>
+    );
+  }
+  return <OverBed run={run} settings={settings.data} />;
+}
+
+const usual = (settings: readonly Setting[]): Params => Object.fromEntries(settings.map((s) => [s.name, s.default as number]));
+
+function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) {
+  const { colours } = useTheme();
+  const beds = useBeds();
+  const bring = useBringBed();
+  const fetching = useFetchMix();
+  const picker = useRef<HTMLInputElement>(null);
+  const [chosen, setChosen] = useState("");
+  const [params, setParams] = useState<Params>(() => usual(settings));
+  const [startS, setStartS] = useState(0);
+  const [width, measure] = useWidth(600);
+  const bed = chosen || (beds.data?.[0]?.id ?? "");
+  const lengthS = Number(params.voice_start_s) + run.duration_s + Number(params.tail_s);
+  const from = Math.min(startS, Math.max(0, lengthS - 1));
+  const laid = useLaidBed(run.id, bed, useDeferredValue(params), useDeferredValue({ startS: from, endS: Math.min(lengthS, from + HEARD_S) }));
+  const { loop, state } = useLoop();
+  const { data } = laid;
+  useEffect(() => {
+    if (data) loop.take({ sampleRateHz: data.told.sample_rate_hz, startS: 0, before: data.voice, after: data.mix, louderDb: null }, noEdits);
+  }, [loop, data]);
+  const told = data?.told;
+  const error = beds.error ?? bring.error ?? laid.error ?? fetching.error;
+  const hard = told?.least_db != null && told.least_db < 0;
+  return (
+    <Box sx={{ maxWidth: 1104 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 2, pt: 2, pb: 3, flexWrap: "wrap" }}>
+        <Box sx={{ flex: 1 }}>
+          <Typography variant="h1">{run.recording_name} over a bed</Typography>
+          <Typography variant="body2" color="textSecondary">The last result with music that dips while the voice speaks. The result itself stays as it is.</Typography>
+        </Box>
+        <TextField select size="small" label="Bed" value={bed} onChange={(event) => setChosen(event.target.value)} sx={{ width: 240 }} slotProps={{ inputLabel: { shrink: true } }}>
+          {(beds.data ?? []).map((b) => <MenuItem key={b.id} value={b.id}>{b.name}, {formatTime(b.duration_s, 0)}</MenuItem>)}
+        </TextField>
+        <Button variant="outlined" onClick={() => picker.current?.click()} disabled={bring.isPending}>Bring in music</Button>
+        <input
+          ref={picker} type="file" accept="audio/*" hidden data-testid="bed-picker"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            if (file) bring.mutate(file, { onSuccess: (made) => setChosen(made.id) });
+          }}
+        />
+        <Button variant="contained" startIcon={<DownloadIcon size={16} />} disabled={bed === "" || fetching.isPending} onClick={() => fetching.mutate({ run: run.id, bed, params })}>
+          {fetching.isPending ? "Mixing …" : "Fetch the mix"}
+        </Button>
+      </Box>
+      {error && <Alert severity="error" sx={{ mb: 3 }}>{error.message}</Alert>}
+      {beds.data?.length === 0 && <Typography>No bed yet: bring in a piece of music.</Typography>}
+      {told && (
+        <>
+          <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
+            <SidePlayer player={loop} state={state} louderDb={null} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed"]} />
+            <TextField
+              select size="small" label="Listen from" value={startS} onChange={(event) => setStartS(Number(event.target.value))} sx={{ width: 130 }}
+            >
+              {Array.from({ length: Math.max(1, Math.ceil(lengthS / HEARD_S)) }, (_, i) => <MenuItem key={i} value={i * HEARD_S}>{formatTime(i * HEARD_S, 0)}</MenuItem>)}
+            </TextField>
+          </Box>
+          <Typography role="status" sx={{ my: 3, fontWeight: 600 }}>
+            The voice typically stands {formatDb(told.typical_db)} dB over the bed; nine tenths of it by {formatDb(told.least_db)} dB or more.
+            {hard ? " Softer words drown: dip deeper, or lower the bed." : ""}
+          </Typography>
+          <Box ref={measure}>
+            <Typography variant="h3" component="h2">Distance of the voice, dB</Typography>
+            <Typography variant="caption" color="textSecondary">While it speaks, over time. Line at {CLEAR_DB} dB: common practice. Teal: the bed going down and coming up.</Typography>
+            <DistancePicture told={told} width={width} height={220} />
+          </Box>
+        </>
+      )}
+      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(300px, 1fr))", columnGap: 8, rowGap: 3, mt: 4, p: 4, border: `1.5px solid ${colours.ink}`, borderRadius: "14px", backgroundColor: colours.card }}>
+        {settings.map((setting) => (
+          <SettingField key={setting.name} setting={setting} value={params[setting.name] ?? 0} onSet={(value) => setParams({ ...params, [setting.name]: value })} />
+        ))}
+      </Box>
+    </Box>
+  );
+}

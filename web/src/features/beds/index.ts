@@ -1,0 +1,1 @@
+export { BedPage } from "./BedPage";
