@@ -12,7 +12,7 @@ _LEAST_FILES = 3
 _FAR_DB = 6.0
 _LOOKED_AT = (
     ("integrated_lufs", "gain", True),
-    ("noise_floor_dbfs", "change of the noise floor", False),
+    ("clearance_db", "clearance", False),
 )
 
 
@@ -35,7 +35,7 @@ def outliers(runs: Sequence[tuple[Mapping[str, Any], Mapping[str, Any]] | None])
             said[at].append(
                 f"needed {abs(value - middle):.1f} dB {more} {words} than is usual here"
                 if is_level
-                else f"{words} is {abs(value - middle):.1f} dB off what is usual here"
+                else f"gained {abs(value - middle):.1f} dB {more} {words} than is usual here"
             )
     return said
 

@@ -93,7 +93,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
       {told && (
         <>
           <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
-            <SidePlayer player={loop} state={state} louderDb={null} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed"]} />
+            <SidePlayer player={loop} state={state} louderDb={null} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed", "Bed alone"]} />
             <TextField
               select size="small" label="Listen from" value={startS} onChange={(event) => setStartS(Number(event.target.value))} sx={{ width: 130 }}
             >

@@ -20,13 +20,13 @@ interface Props {
   /** Level of what is only on one side, where it is known. */
   removedDbfs?: number | null;
   /** What the sides are called. */
-  names?: readonly [string, string];
+  names?: readonly [string, string, string];
   /** Whether keys of the page act on it. */
   keys?: boolean;
 }
 
 /** Two sides to switch between at the same instant. */
-export function SidePlayer({ player, state, louderDb, of, removedDbfs, names = ["Before", "After"], keys = false }: Props) {
+export function SidePlayer({ player, state, louderDb, of, removedDbfs, names = ["Before", "After", "Removed"], keys = false }: Props) {
   const { colours } = useTheme();
   const timeS = useTimeS(player);
   useEffect(() => {
@@ -61,11 +61,13 @@ export function SidePlayer({ player, state, louderDb, of, removedDbfs, names = [
       <ToggleButtonGroup size="small" exclusive value={state.side} aria-label="Side" onChange={(_, side: Side | null) => side && player.choose(side)}>
         <ToggleButton value="before" sx={{ color: colours.beforeText }}>{names[0]}</ToggleButton>
         <ToggleButton value="after" sx={{ color: colours.afterText }}>{names[1]}</ToggleButton>
-        <ToggleButton value="removed">Removed</ToggleButton>
+        <ToggleButton value="removed">{names[2]}</ToggleButton>
       </ToggleButtonGroup>
-      <Button size="small" variant={state.matched ? "contained" : "outlined"} disabled={louderDb === null} aria-pressed={state.matched} onClick={() => player.match(!state.matched)}>
-        Match
-      </Button>
+      {louderDb !== null && (
+        <Button size="small" variant={state.matched ? "contained" : "outlined"} aria-pressed={state.matched} onClick={() => player.match(!state.matched)}>
+          Match
+        </Button>
+      )}
       <Typography variant="caption" sx={{ fontVariantNumeric: "tabular-nums" }}>
         {formatTime(timeS)} {of}
         {state.matched && louderDb !== null && `, ${louderDb > 0 ? "after" : "before"} ${formatChange(-Math.abs(louderDb))} dB`}

@@ -27,7 +27,7 @@ export function ResultsMenu({ results, shown, steps, types, onChoose }: Props) {
   };
   return (
     <>
-      <Button size="small" variant="text" aria-haspopup="menu" title="Which result is heard as after" onClick={(event) => setAnchor(event.currentTarget)} sx={{ fontWeight: 500 }}>
+      <Button size="small" variant="text" aria-haspopup="menu" title="Which result is heard as after" onClick={(event) => setAnchor(event.currentTarget)} sx={{ fontWeight: 500, whiteSpace: "nowrap", flexShrink: 0 }}>
         Result of {clock(shown)}
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>

@@ -29,6 +29,8 @@ interface Props {
   onRun: () => void;
   onDeliver: () => void;
   onCancel: () => void;
+  /** What stands beside the title. */
+  beside?: ReactNode;
   /** What stands beside the chain's name. */
   children?: ReactNode;
 }
@@ -40,9 +42,12 @@ export function WorkbenchHead(props: Props) {
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, minHeight: 60, flexWrap: "wrap" }}>
       <Box sx={{ flex: "1 1 260px", minWidth: 0 }}>
-        <Typography variant="h1" noWrap title={recording.name} sx={{ pb: 0.5 }}>
-          {recording.name}
-        </Typography>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 3 }}>
+          <Typography variant="h1" noWrap title={recording.name} sx={{ pb: 0.5, minWidth: 0 }}>
+            {recording.name}
+          </Typography>
+          {props.beside}
+        </Box>
         <Box sx={{ display: "flex", alignItems: "center", gap: 2 }}>
           <Typography variant="body2" color="textSecondary" noWrap>
             {props.chainLine}

@@ -229,14 +229,16 @@ function Workbench({ recording }: { recording: Recording }) {
         }
         onSave={() => setSaving(true)} onRun={() => void runChain()}
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
+        beside={
+            <TargetButton
+              recording={recording} targets={targets.data ?? []} result={result} outdated={outdated} canFit={steps.length > 0 && busyRun === null}
+              onChoose={(target) => setTarget.mutate(target)} onFit={() => void fit()}
+            />
+        }
       >
         <AdviceButton
           intake={recording.advice} chain={chainFindings} dismissed={recording.dismissed ?? []} steps={steps} anchor={adviceAt} onAnchor={setAdviceAt}
           onAct={takeAdvice} onGoTo={(leftS) => goTo(toOriginal(leftS, measured))} onDismiss={(codes) => dismiss.mutate(codes)}
-        />
-        <TargetButton
-          recording={recording} targets={targets.data ?? []} result={result} outdated={outdated} canFit={steps.length > 0 && busyRun === null}
-          onChoose={(target) => setTarget.mutate(target)} onFit={() => void fit()}
         />
         <EndsButton recording={recording} onSet={makeEnds} />
         {result && <ResultsMenu results={done} shown={result} steps={steps} types={types} onChoose={choose} />}

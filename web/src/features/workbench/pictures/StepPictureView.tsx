@@ -3,6 +3,7 @@ import Typography from "@mui/material/Typography";
 
 import type { LivePoint, Params, SettingRecord, Step, StepPicture } from "../../../api/types";
 import { formatDb, formatHz } from "../../../pictures/figures";
+import { BandCurve } from "./BandCurve";
 import { CurvePicture } from "./CurvePicture";
 import { DecayPicture } from "./DecayPicture";
 import { LevelsPicture, type LevelMark } from "./LevelsPicture";
@@ -84,8 +85,13 @@ export function StepPictureView({ step, label, picture, point, width, height, at
         <>
           {picture.work.map((work, i) => (
             <Box key={i}>
-              <Caption text={`${names[i] ?? ""}, turned down, dB`} />
-              <WorkPicture work={work} width={width} height={each} name={names[i] ?? `Band ${i + 1}`} at={at} />
+              <Caption text={`${names[i] ?? ""}, out over in; turned down over the passage, dB`} />
+              <Box sx={{ display: "flex", gap: 2 }}>
+                {picture.curves?.[i] && (
+                  <BandCurve curve={picture.curves[i]} levels={picture.band_levels?.[i] ?? []} lowestDbfs={picture.levels.lowest_dbfs} size={each} name={names[i] ?? `Band ${i + 1}`} />
+                )}
+                <WorkPicture work={work} width={width - (picture.curves?.[i] ? each + 8 : 0)} height={each} name={names[i] ?? `Band ${i + 1}`} at={at} />
+              </Box>
             </Box>
           ))}
         </>
