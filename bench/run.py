@@ -155,11 +155,30 @@ def answers(folder: Path) -> list[Row]:
     ]
 
 
+def batches(folder: Path) -> list[Row]:
+    """Sixteen takes of a minute towards a target, by one worker and by two."""
+    takes = folder / "takes"
+    takes.mkdir()
+    long_take(folder / "minute.wav", 1)
+    sound = soundfile.read(folder / "minute.wav", dtype="float32")[0]
+    for number in range(16):
+        noise = np.random.default_rng(number).standard_normal(len(sound)).astype(np.float32)
+        soundfile.write(takes / f"{number}.wav", sound + 1e-4 * noise, RATE, "PCM_24")
+    chain = recipe(folder, "chain", FIVE)
+    walls = []
+    for workers in ("1", "2"):
+        out = folder / f"out {workers}"
+        arguments = ("--recipe", chain, "--out", out, "--target", "Podcast, mono")
+        walls.append(child("batch", takes, *arguments, "--workers", workers)[0])
+    what = f"{walls[0] / walls[1]:.2f} times one worker"
+    return [("batch of 16 takes of 60 s as MP3, two workers", speed(16, walls[1]), what)]
+
+
 def main() -> None:
     minutes = float(os.environ.get("BENCH_MINUTES", "60"))
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        rows = beside_others(folder) + answers(folder) + formats(folder)
+        rows = beside_others(folder) + answers(folder) + formats(folder) + batches(folder)
         rows += long_runs(folder, minutes)
     write(rows)
 
