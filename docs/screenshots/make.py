@@ -46,20 +46,17 @@ def main() -> None:
         shot(page, "workbench-room-tone")
         page.keyboard.press("Escape")
         comparing(page)
+        tasting_and_bed(page)
         page.get_by_role("button", name="Compressor", exact=True).click()
         page.wait_for_timeout(1500)
         closer_as_spectrogram(page)
         shot(page, "workbench-spectrogram")
         several_bands(page, address)
-        for name in ("recipes", "room-tones", "batches"):
+        for name in ("recipes", "room-tones", "targets"):
             page.goto(f"{address}/{name}")
             page.get_by_role("heading", level=1).wait_for()
             shot(page, name)
-        batch = page.locator("a[href^='/batches/']").first
-        if batch.count():
-            batch.click()
-            page.get_by_role("progressbar", name="Batch").wait_for()
-            shot(page, "batch")
+        a_batch(page, address)
         browser.close()
 
 
@@ -89,6 +86,46 @@ def comparing(page: Page) -> None:
     page.wait_for_timeout(800)
     shot(page, "blind-pick")
     page.get_by_role("button", name="Back to the workbench").click()
+
+
+def tasting_and_bed(page: Page) -> None:
+    """Three recipes told apart, and the voice over music."""
+    page.get_by_role("link", name="Tasting").click()
+    for label in ("The chain as it is set", "Close-microphone narration", "Kitchen-table podcast"):
+        page.get_by_label(label, exact=True).check()
+    page.get_by_role("button", name="Taste 3").click()
+    page.get_by_role("region", name="Treatment 1").wait_for(timeout=60_000)
+    for which in (2, 3, 1):
+        page.get_by_role("combobox", name=f"Place of {which}").click()
+        page.get_by_role("option").last.click()
+    page.get_by_label("Note on 2").fill("clear, not thin")
+    page.get_by_role("button", name="Keep the ranking and tell the names").click()
+    page.get_by_text("Kept. Best liked:").wait_for()
+    shot(page, "tasting")
+    page.get_by_role("link", name="Over a bed").click()
+    page.get_by_role("status").wait_for()
+    page.wait_for_timeout(500)
+    shot(page, "over-a-bed")
+    page.get_by_role("link", name="Workbench", exact=True).click()
+    page.get_by_role("heading", name="Level path").wait_for()
+
+
+def a_batch(page: Page, address: str) -> None:
+    """All recordings towards a target: composed, then done."""
+    page.goto(f"{address}/batches")
+    page.get_by_label("All recordings").check()
+    page.get_by_role("combobox", name="Recipe").click()
+    page.get_by_role("option", name="Close-microphone narration").click()
+    page.get_by_role("combobox", name="Target", exact=True).click()
+    page.get_by_role("option", name="Podcast, stereo").click()
+    page.get_by_label("Name", exact=True).fill("November letters and guides")
+    page.get_by_label("File names").fill("{number:02} {title}")
+    page.wait_for_timeout(800)
+    shot(page, "batches")
+    page.get_by_role("button", name="Start 6 recordings").click()
+    page.get_by_text("6 done", exact=True).wait_for(timeout=120_000)
+    page.wait_for_timeout(500)
+    shot(page, "batch")
 
 
 def closer_as_spectrogram(page: Page) -> None:

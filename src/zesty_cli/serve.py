@@ -16,7 +16,7 @@ from zesty_core.errors import BadInput
 
 _WORKERS = 2  # measuring a new recording must not wait for an hour-long run
 _LOOK_EVERY_S = 1.0
-_ABANDONED_EVERY_S = 10.0
+_ABANDONED_EVERY_S = 3.0
 _SETTINGS = "zesty_server.config.settings"
 
 

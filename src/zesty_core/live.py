@@ -17,8 +17,8 @@ from typing import Any
 import numpy as np
 
 from zesty_core.dsp.denormals import flushing_to_zero
+from zesty_core.estimates import moved, moved_spectrum, tone_level
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures, measure
-from zesty_core.measure.spectrum import Spectrum
 from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
@@ -32,7 +32,7 @@ from zesty_core.tone_in_chain import (
     tone_after,
     tone_before,
 )
-from zesty_core.units import db_to_factor, level_or_none, power_to_db
+from zesty_core.units import db_to_factor
 
 #: What the loudness step looks at; it asks for everything only to know what comes out.
 _FOR_LOUDNESS = frozenset({"peak", "loudness"})
@@ -41,7 +41,6 @@ _MOVED = ("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs", "integrated_lufs", "
 _MOST_KEPT = 160
 #: So much room tone tells its level.
 _SAMPLE_S = 1.5
-_NEARLY_NOTHING = 1e-20
 
 
 @dataclass(frozen=True)
@@ -113,9 +112,9 @@ class Heard:
                 continue
             now, after = live.measured(stage.sound, stage.key, _LEVELS), walk.sample_after(index)
             levels = Levels(
-                _moved(as_recorded.true_peak_dbtp, first.true_peak_dbtp, now.true_peak_dbtp),
-                _moved(as_recorded.voice_level_dbfs, first.voice_level_dbfs, now.voice_level_dbfs),
-                _moved(as_recorded.noise_floor_dbfs, _tone_level(plain), _tone_level(after)),
+                moved(as_recorded.true_peak_dbtp, first.true_peak_dbtp, now.true_peak_dbtp),
+                moved(as_recorded.voice_level_dbfs, first.voice_level_dbfs, now.voice_level_dbfs),
+                moved(as_recorded.noise_floor_dbfs, tone_level(plain), tone_level(after)),
             )
             told = self._missed.levels(self._chain, index, levels) if self._missed else levels
             settled = not walk.was_estimated[index]
@@ -224,9 +223,9 @@ class _Missed:
             return levels
         known, guessed = self._anchor.levels[place], self._heard.points[place].levels
         return Levels(
-            _moved(levels.true_peak_dbtp, guessed.true_peak_dbtp, known.true_peak_dbtp),
-            _moved(levels.voice_level_dbfs, guessed.voice_level_dbfs, known.voice_level_dbfs),
-            _moved(levels.noise_floor_dbfs, guessed.noise_floor_dbfs, known.noise_floor_dbfs),
+            moved(levels.true_peak_dbtp, guessed.true_peak_dbtp, known.true_peak_dbtp),
+            moved(levels.voice_level_dbfs, guessed.voice_level_dbfs, known.voice_level_dbfs),
+            moved(levels.noise_floor_dbfs, guessed.noise_floor_dbfs, known.noise_floor_dbfs),
         )
 
 
@@ -351,16 +350,16 @@ class _Walk:
         assert self._before is not None
         whole, now = self._live.measures, self._live.measured(sound, key, parts)
         before = self._live.measured(self._before, self._before_key, parts)
-        moved: dict[str, Any] = {
-            name: _moved(getattr(whole, name), getattr(before, name), getattr(now, name))
+        figures: dict[str, Any] = {
+            name: moved(getattr(whole, name), getattr(before, name), getattr(now, name))
             for name in _MOVED
         }
         factor = db_to_factor((now.sample_peak_dbfs or 0.0) - (before.sample_peak_dbfs or 0.0))
         offsets = zip(whole.dc_offset, before.dc_offset, now.dc_offset, strict=True)
         return replace(
             whole,
-            **moved,
-            spectrum=_moved_spectrum(whole.spectrum, before.spectrum, now.spectrum),
+            **figures,
+            spectrum=moved_spectrum(whole.spectrum, before.spectrum, now.spectrum),
             dc_offset=tuple(w + n - b for w, b, n in offsets),
             sample_extremes=tuple((a * factor, b * factor) for a, b in whole.sample_extremes),
             true_extremes=tuple((a * factor, b * factor) for a, b in whole.true_extremes),
@@ -382,25 +381,3 @@ class _Walk:
             ]
             self._live.cache.keep(key, kept)
         return kept
-
-
-def _moved(whole: float | None, before: float | None, now: float | None) -> float | None:
-    """A level of the whole, moved as the passage's has been; unmoved where that cannot be told."""
-    if whole is None or before is None or now is None:
-        return whole
-    return whole + now - before
-
-
-def _moved_spectrum(
-    whole: Spectrum | None, before: Spectrum | None, now: Spectrum | None
-) -> Spectrum | None:
-    if whole is None or before is None or now is None:
-        return whole
-    change = now.power / np.maximum(before.power, _NEARLY_NOTHING)
-    return Spectrum(whole.bin_hz, whole.power * change)
-
-
-def _tone_level(tone: Block | None) -> float | None:
-    if tone is None or tone.shape[1] == 0:
-        return None
-    return level_or_none(power_to_db(float(tone.var(axis=1, dtype=np.float64).mean())))

@@ -2,7 +2,8 @@
 
 ``ZESTY_DATA``: folder of the database and the sound files. ``ZESTY_HOSTS``: host names to answer
 to, besides this machine. ``ZESTY_DEBUG``: error pages for developers. ``ZESTY_TASKS``: "now" runs
-background work inside the request (tests).
+background work inside the request (tests). ``ZESTY_LEASE_S``: seconds after which silent work is taken
+up again.
 """
 
 from __future__ import annotations
@@ -95,6 +96,8 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
 
+#: So long work that tells nothing is believed to be alive.
+LEASE_S = float(os.environ.get("ZESTY_LEASE_S", "30"))
 _NOW = os.environ.get("ZESTY_TASKS") == "now"
 TASKS = {
     "default": {

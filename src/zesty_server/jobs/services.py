@@ -8,6 +8,7 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
+from django.conf import settings
 from django.db.models import F, Q, QuerySet
 from django.utils import timezone
 from django_tasks.base import TaskResultStatus
@@ -18,7 +19,7 @@ from zesty_core.errors import Cancelled, ZestyError
 from zesty_server.jobs.models import MOST_TRIES, Job, JobState
 
 _log = logging.getLogger(__name__)
-LEASE_S = 30.0
+LEASE_S = float(settings.LEASE_S)
 _TELL_EVERY_S = 0.25
 
 

@@ -1,0 +1,97 @@
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it, vi } from "vitest";
+
+import { serve, show } from "../../testing";
+import { BatchesPage } from "./BatchesPage";
+import { asBody, emptyOrder, withOwn } from "./order";
+import { madeWith } from "./progress";
+
+const went = vi.fn();
+vi.mock("react-router", async (load) => ({ ...(await load<object>()), useNavigate: () => went }));
+
+const recording = (id: string, name: string) => ({ id, name, state: "done", duration_s: 60 });
+const planned = (id: string, file_name: string, offset_lu = 0) => ({ recording: id, file_name, tags: { title: "Causeway" }, offset_lu });
+const target = { id: "t", name: "Podcast, mono", sentences: ["Loudness −19.5 to −18.5 LUFS"], file: { container: "MP3" }, bounds: {} };
+const answers = {
+  "GET /api/recordings/": [recording("a", "Causeway"), recording("b", "Saltmarsh"), { ...recording("c", "Still measured"), state: "running" }],
+  "GET /api/recipes/": [{ id: "r", name: "Calm", sentences: [], steps: [] }],
+  "GET /api/targets/": [target],
+  "GET /api/batches/": [],
+  "POST /api/batches/preview/": [planned("a", "01 Causeway.mp3"), planned("b", "02 Saltmarsh.mp3", -1.5)],
+  "POST /api/batches/": { id: "new" },
+};
+
+describe("an order", () => {
+  it.each([
+    ["what is empty is left out", emptyOrder, { recipe: null, target: null, tags: { title: "{title}" }, own: {} }],
+    ["spaces are no tag", { ...emptyOrder, tags: { title: " ", album: "Letters" } }, { tags: { album: "Letters" } }],
+    ["a name of its own", withOwn(emptyOrder, "a", { name: " Extra " }), { own: { a: { name: "Extra", tags: {} } } }],
+    ["a tag of its own", withOwn(withOwn(emptyOrder, "a", { tag: ["title", "T"] }), "a", { tag: ["comment", "C"] }), { own: { a: { name: "", tags: { title: "T", comment: "C" } } } }],
+    ["of a recording that is not chosen nothing goes along", withOwn(emptyOrder, "z", { name: "Z" }), { own: {} }],
+  ])("%s", (_, order, expected) => expect(asBody(order, ["a", "b"])).toMatchObject(expected));
+});
+
+describe("composing a batch", () => {
+  it("previews names, asks for what was chosen, and leads to the batch", async () => {
+    const asked = serve(answers);
+    show(<BatchesPage />);
+    await userEvent.click(await screen.findByRole("checkbox", { name: "All recordings" }));
+    expect(screen.queryByText("Still measured")).toBeNull();
+    expect(await screen.findByText("01 Causeway.mp3")).toBeInTheDocument();
+    expect(screen.getByText("−1.5 LU")).toBeInTheDocument();
+    for (const [field, option] of [["Recipe", "Calm"], ["Target", "Podcast, mono"]] as const) {
+      await userEvent.click(screen.getByRole("combobox", { name: field }));
+      await userEvent.click(screen.getByRole("option", { name: option }));
+    }
+    expect(screen.getByText("Loudness −19.5 to −18.5 LUFS")).toBeInTheDocument();
+    expect(screen.getByRole("combobox", { name: "Bitrate" })).toBeInTheDocument();
+    await userEvent.click(screen.getByRole("combobox", { name: "Levels of the set" }));
+    await userEvent.click(screen.getByRole("option", { name: "keep their differences" }));
+    await userEvent.click(screen.getByRole("button", { name: "Tags for all files (1)" }));
+    await userEvent.type(screen.getByLabelText("album"), "Letters");
+    await userEvent.type(screen.getByLabelText("Comment tag of Saltmarsh"), "windy");
+    await userEvent.click(screen.getByRole("button", { name: "Start 2 recordings" }));
+    await waitFor(() => expect(went).toHaveBeenCalledWith("/batches/new"));
+    const sent = asked.find((a) => a.method === "POST" && a.path === "/api/batches/")?.body;
+    expect(sent).toMatchObject({
+      recordings: ["a", "b"], recipe: "r", target: "t", set_level: "keep", tags: { title: "{title}", album: "Letters" }, own: { b: { tags: { comment: "windy" } } },
+    });
+  });
+
+  it("a pattern the server refuses is told and cannot be started", async () => {
+    const fault = { error: { code: "bad_setting", message: "name_pattern: knows the fields title, show", path: "name_pattern" } };
+    serve({ ...answers, "POST /api/batches/preview/": [400, fault] });
+    show(<BatchesPage />);
+    await userEvent.click(await screen.findByRole("checkbox", { name: "Causeway" }));
+    expect(await screen.findByRole("alert")).toHaveTextContent("knows the fields");
+    expect(screen.getByRole("button", { name: "Start 1 recording" })).toBeDisabled();
+  });
+
+  it("without a recording it says what to do", async () => {
+    serve({ ...answers, "GET /api/recordings/": [] });
+    show(<BatchesPage />);
+    expect(await screen.findByText(/No recording is ready/)).toBeInTheDocument();
+  });
+
+  it("a cover is kept, and what is no picture is told", async () => {
+    const fault = { error: { code: "bad_input", message: "notes.txt: a cover must be a JPEG or PNG picture", path: "cover" } };
+    serve({ ...answers, "POST /api/covers/": [400, fault] });
+    vi.stubGlobal("fetch", ((real) => async (input: Request | string, init?: RequestInit) =>
+      typeof input === "string" && input.startsWith("/api/covers/") ? new Response(JSON.stringify(fault), { status: 400 }) : real(input, init))(fetch));
+    show(<BatchesPage />);
+    await userEvent.click(await screen.findByRole("button", { name: /^Tags for all files/ }));
+    await userEvent.upload(screen.getByTestId("cover-picker"), new File(["x"], "notes.png", { type: "image/png" }));
+    expect(await screen.findByText(/must be a JPEG or PNG/)).toBeInTheDocument();
+  });
+});
+
+describe("what a batch was made with", () => {
+  const batch = { recipe_name: "Calm", recipe_version: 3, target_name: null, set_level: "alike" } as never as Parameters<typeof madeWith>[0];
+  it.each([
+    [{}, "Calm, version 3"],
+    [{ target_name: "Podcast, mono" }, "Calm, version 3, for Podcast, mono"],
+    [{ recipe_name: "", target_name: "Podcast, mono", set_level: "keep" }, "Each recording’s own chain, for Podcast, mono, differences kept"],
+  ])("%j", (change, words) => expect(madeWith({ ...batch, ...change })).toBe(words));
+});
+
