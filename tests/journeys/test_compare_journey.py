@@ -8,10 +8,11 @@ import re
 
 import numpy as np
 import pytest
+import soundfile
 from playwright.sync_api import expect
 
 from tests.journeys.test_first_journey import check_accessibility
-from tests.made_sound import RATE, STARTER, noise, spoken, write
+from tests.made_sound import RATE, STARTER, noise, sine, spoken, write
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
 
@@ -216,6 +217,35 @@ def test_a_page_for_a_client_works_on_its_own(page, browser, tmp_path):
     alone.get_by_role("radio", name="Before").check()
     alone.context.close()
     assert faults == []
+
+
+def test_a_voice_is_heard_over_a_bed_and_the_mix_fetched(page, tmp_path):
+    recording = brought_in(page, made(tmp_path, seed=9), [{"type": "gain"}])
+    page.goto(f"/recordings/{recording}/bed")
+    page.get_by_role("heading", name="Nothing to lay on a bed yet").wait_for()
+    page.goto(f"/recordings/{recording}")
+    page.get_by_role("button", name="Run the chain").click()
+    page.get_by_role("button", name="Run again").wait_for(timeout=60_000)
+    page.get_by_role("link", name="Over a bed").click()
+    page.get_by_text("bring in a piece of music").wait_for()
+    tide = write(tmp_path / "tide.wav", sine(-20, 6, 220, channels=2))
+    page.get_by_test_id("bed-picker").set_input_files(str(tide))
+    status = page.get_by_role("status")
+    status.wait_for()
+    check_accessibility(page)
+    shallow = float(re.search(r"typically stands (\d+\.\d)", status.inner_text()).group(1))
+    dip = page.get_by_label("Dip", exact=True)
+    dip.fill("24")
+    dip.press("Enter")
+    expect(status).to_contain_text(re.compile(rf"stands {shallow + 12:.0f}\.|{shallow + 12:.1f}"))
+    page.get_by_role("button", name="Play").click()
+    page.get_by_role("button", name="Bed alone").click()
+    page.get_by_role("button", name="Pause").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Fetch the mix").click()
+    info = soundfile.info(download.value.path())
+    assert info.duration == pytest.approx(3 + 8 + 5, abs=0.01)
+    assert download.value.suggested_filename.endswith("over tide.wav")
 
 
 def test_a_chain_is_fitted_to_its_target(page, tmp_path):
