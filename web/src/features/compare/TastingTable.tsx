@@ -118,7 +118,7 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
             >
               {Array.from({ length: Math.min(sides.length, ranking.length + (place < 0 ? 1 : 0)) }, (_, i) => <MenuItem key={i} value={i}>{i + 1}{i === 0 ? ", best" : ""}</MenuItem>)}
             </TextField>
-            {told && <Button variant={place === 0 ? "contained" : "outlined"} size="small" disabled={make.isPending} onClick={() => makeChain(at)}>Make {side.label} the chain</Button>}
+            {told && <Button variant={place === 0 ? "contained" : "outlined"} size="small" disabled={make.isPending} onClick={() => makeChain(at)} aria-label={`Use it as the chain: ${side.label}`} sx={{ whiteSpace: "nowrap" }}>Use it as the chain</Button>}
           </Box>
         );
       })}

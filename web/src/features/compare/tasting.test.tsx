@@ -74,7 +74,7 @@ describe("a blind tasting", () => {
     expect(await screen.findByText("Kept. Best liked: Bright.")).toBeInTheDocument();
     const kept = asked.find((a) => a.path === "/api/tastings/")?.body as { entries: { label: string; note: string }[] };
     expect(kept.entries.map((e) => `${e.label} ${e.note}`)).toEqual(["Bright clear", "Calm "]);
-    await userEvent.click(screen.getByRole("button", { name: "Make Bright the chain" }));
+    await userEvent.click(screen.getByRole("button", { name: "Use it as the chain: Bright" }));
     expect(asked.some((a) => a.path === "/api/recordings/rec-1/chain/")).toBe(true);
   });
 

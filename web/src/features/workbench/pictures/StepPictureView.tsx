@@ -85,7 +85,7 @@ export function StepPictureView({ step, label, picture, point, width, height, at
         <>
           {picture.work.map((work, i) => (
             <Box key={i}>
-              <Caption text={`${names[i] ?? ""}, out over in; turned down over the passage, dB`} />
+              <Caption text={`${names[i] ?? ""}: out over in, and turned down, dB`} />
               <Box sx={{ display: "flex", gap: 2 }}>
                 {picture.curves?.[i] && (
                   <BandCurve curve={picture.curves[i]} levels={picture.band_levels?.[i] ?? []} lowestDbfs={picture.levels.lowest_dbfs} size={each} name={names[i] ?? `Band ${i + 1}`} />
