@@ -12,8 +12,9 @@ import time
 import numpy as np
 import pytest
 import soundfile
+from mutagen.mp3 import MP3
 
-from tests.made_sound import RATE, STARTER, noise, spoken, write
+from tests.made_sound import PICTURE, RATE, STARTER, noise, spoken, write
 from zesty_cli.main import main
 
 
@@ -172,3 +173,36 @@ def _until(done):
     while not done():
         assert time.monotonic() < deadline
         time.sleep(0.1)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "container", "rate", "channels"),
+    [
+        (["--format", "flac", "--depth", "16"], "FLAC", 44_100, 1),
+        (["--format", "wav", "--rate", "48000", "--channels", "2"], "WAV", 48_000, 2),
+        (["--bitrate", "64", "--vbr"], "MP3", 44_100, 1),
+    ],
+)
+def test_arguments_change_what_the_target_says_of_the_file(
+    takes, capsys, arguments, container, rate, channels
+):
+    assert batch(takes, *arguments, "--json") == 0
+    receipts = [o["receipt"] for o in json.loads(capsys.readouterr().out)]
+    for receipt in receipts:
+        file = receipt["file"]
+        made = (file["container"], file["sample_rate_hz"], file["channels"])
+        assert made == (container, rate, channels)
+        info = soundfile.info(takes.parent / "out" / file["name"])
+        assert (info.samplerate, info.channels) == (rate, channels)
+        assert all(rule["is_met"] for rule in receipt["check"])
+
+
+def test_room_tone_of_another_file_and_a_cover(takes, tmp_path, capsys):
+    tone = write(tmp_path / "room.wav", noise(-60, 2))
+    (tmp_path / "cover.png").write_bytes(PICTURE)
+    extra = ["--room-tone", str(tone), "--cover", str(tmp_path / "cover.png"), "--json"]
+    assert batch(takes, *extra) == 0
+    receipt = json.loads(capsys.readouterr().out)[0]["receipt"]
+    assert receipt["room_tone"]["source"] == "other recording"
+    tags = MP3(takes.parent / "out" / receipt["file"]["name"]).tags
+    assert tags.getall("APIC")[0].data == PICTURE
