@@ -50,11 +50,13 @@ demo: setup samples
 	$(BIN)/zesty demo --port $(PORT)
 
 ## Install test tools, Chromium included, and run everything.
-test: setup samples $(VENV)/installed-dev chromium
+test:
+	@# Two things at a time: one waits for a registry while the other computes.
+	$(MAKE) -j2 setup samples $(VENV)/installed-dev chromium web/node_modules/installed
 	$(MAKE) check
 	@# The page's tests run beside the first of the others; they are only heard of when they fail.
 	@(cd web && npm run --silent test > test.log 2>&1) & web=$$!; \
-	  $(BIN)/pytest -n 2 --dist loadfile; tests=$$?; \
+	  $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder; tests=$$?; \
 	  wait $$web || { cat web/test.log; exit 1; }; \
 	  exit $$tests
 
@@ -66,10 +68,10 @@ chromium:
 
 ## Lint, types, import rules.
 check: $(VENV)/installed-dev web/node_modules/installed
-	$(BIN)/ruff check .
-	$(BIN)/mypy src
-	$(BIN)/lint-imports
-	cd web && npm run --silent check
+	@(cd web && npm run --silent check > check.log 2>&1) & web=$$!; \
+	  $(BIN)/ruff check . && $(BIN)/mypy src && $(BIN)/lint-imports; ours=$$?; \
+	  wait $$web || { cat web/check.log; exit 1; }; \
+	  exit $$ours
 
 ## Speed and memory, as ratios against general-purpose libraries; writes docs/performance.md.
 bench: setup samples $(VENV)/installed-dev

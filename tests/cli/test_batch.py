@@ -31,7 +31,8 @@ def takes(tmp_path):
 
 def batch(takes, *arguments, target="Podcast, mono"):
     out = takes.parent / "out"
-    common = ["--recipe", str(STARTER), "--out", str(out), "--target", target]
+    # One at a time needs no other processes; several are tried where they matter.
+    common = ["--recipe", str(STARTER), "--out", str(out), "--target", target, "--workers", "1"]
     return main(["batch", str(takes), *common, *arguments])
 
 
@@ -118,10 +119,10 @@ def start(takes, *arguments):
 
 
 def test_killed_at_any_time_no_file_is_lost_or_doubled(takes):
-    for copy in range(4):
+    for copy in range(2):
         write(takes / f"take {copy}.wav", 0.3 * spoken(3, seed=copy) + noise(-60, 3, seed=copy))
     out = takes.parent / "out"
-    for wait_s in (1.2, 2.0, 2.8, 3.6):
+    for wait_s in (1.8, 2.8):
         process = start(takes, "--workers", "2")
         time.sleep(wait_s)
         os.killpg(process.pid, signal.SIGKILL)
@@ -130,7 +131,7 @@ def test_killed_at_any_time_no_file_is_lost_or_doubled(takes):
             assert soundfile.info(path).frames > 0
     assert start(takes, "--workers", "2").wait() == 0
     names = sorted(p.stem for p in out.glob("*.mp3"))
-    assert names == ["one", "take 0", "take 1", "take 2", "take 3", "two"]
+    assert names == ["one", "take 0", "take 1", "two"]
     assert not list(out.glob(".zesty-*"))
 
 

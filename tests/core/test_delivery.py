@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 from dataclasses import replace
 
@@ -45,8 +46,17 @@ def job(take, tmp_path, **changes):
 
 
 # Speech that is pressed against its ceiling by every encoder; stereo doubles, mono halves.
-@pytest.mark.parametrize("target", STARTERS, ids=lambda t: t.name)
-@pytest.mark.parametrize("recording", ["letters-31-warden.wav", "counting-lesson-3.wav"])
+@pytest.mark.parametrize(
+    ("target", "recording"),
+    [
+        *zip(
+            STARTERS,
+            itertools.cycle(["letters-31-warden.wav", "counting-lesson-3.wav"]),
+            strict=False,
+        )
+    ],
+    ids=lambda v: getattr(v, "name", v),
+)
 def test_the_finished_file_meets_every_starter_target(tmp_path, target, recording):
     made = do(
         FileJob(

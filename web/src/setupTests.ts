@@ -1,3 +1,4 @@
+import { configure } from "@testing-library/react";
 import "@testing-library/jest-dom/vitest";
 
 import { cleanup } from "@testing-library/react";
@@ -11,3 +12,6 @@ globalThis.ResizeObserver = class {
   unobserve() {}
   disconnect() {}
 };
+
+// A busy machine draws late; what never comes still fails.
+configure({ asyncUtilTimeout: 5000 });
