@@ -24,7 +24,7 @@ from tests.made_sound import ROOT, noise, spoken
 from tests.server.conftest import wav
 
 pytestmark = pytest.mark.journey
-#: Ten and two were tried by hand as well (``ZESTY_TEST_KILLS=10``).
+#: The bar is ten workers and the server twice: ``ZESTY_TEST_KILLS=10``. Fewer here, for time.
 WORKER_KILLS = int(os.environ.get("ZESTY_TEST_KILLS", "4"))
 FILES = WORKER_KILLS + 2
 
