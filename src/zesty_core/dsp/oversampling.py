@@ -90,7 +90,10 @@ def extremes_between(
     """
     scratch = np.empty(GROUP, np.float32)
     count = x.shape[0] - TAPS + 1
-    sample_low, sample_high = x[LEFT], x[LEFT]
+    # The samples alone first: the further out they reach, the fewer groups can matter.
+    sample_low, sample_high = extremes(x[LEFT : LEFT + max(count, 1)])
+    low = sample_low if sample_low < low else low
+    high = sample_high if sample_high > high else high
     # What reaches into a group from either side is bounded by the groups beside it.
     before_low, before_high = extremes(x[:LEFT])
     for first in range(0, count, GROUP):
@@ -98,10 +101,6 @@ def extremes_between(
         near = x[first : first + size + TAPS - 1]
         own_low, own_high = extremes(near[LEFT : LEFT + size])
         after_low, after_high = extremes(near[LEFT + size :])
-        sample_low = own_low if own_low < sample_low else sample_low
-        sample_high = own_high if own_high > sample_high else sample_high
-        low = own_low if own_low < low else low
-        high = own_high if own_high > high else high
         near_low = min(before_low, own_low, after_low)
         near_high = max(before_high, own_high, after_high)
         before_low, before_high = own_low, own_high

@@ -165,27 +165,35 @@ class SpectralProcessor:
     def finish(self) -> Block:
         """Give all that is left."""
         left = self._received - self._next * self._chunk
-        chunks = max(0, -(-left // self._chunk))
-        missing = self._lead + chunks * self._chunk + self._tail - self._held
-        if chunks:
-            self._take(np.zeros((len(self._buffer), max(0, missing)), np.float32))
+        if left > 0:
+            end = self._lead + self._whole_hops(left) + self._tail
+            self._take(np.zeros((len(self._buffer), end - self._held), np.float32))
+        # The last chunk is only as long as there is sound for it.
+        left = self._received - self._next * self._chunk
+        if left > 0:
+            self._begin(self._whole_hops(left))
         out = self._ready(wait=True)
-        # The last chunk is padded to its full length.
         surplus = max(0, self._given - self._received)
         return out[:, : out.shape[1] - surplus]
+
+    def _whole_hops(self, samples: int) -> int:
+        return -(-samples // self.hop) * self.hop
 
     def _take(self, block: Block) -> None:
         self._filled.append(block)
         self._held += block.shape[1]
-        needed = self._lead + self._chunk + self._tail
-        while self._held >= needed:
-            self._buffer = np.concatenate([self._buffer, *self._filled], axis=1)
-            self._filled = []
-            piece = self._buffer[:, :needed].copy()
-            self._running.append(_shared_pool().submit(self._work, piece, self._next))
-            self._next += 1
-            self._buffer = self._buffer[:, self._chunk :]
-            self._held -= self._chunk
+        while self._held >= self._lead + self._chunk + self._tail:
+            self._begin(self._chunk)
+
+    def _begin(self, length: int) -> None:
+        """Start on the next chunk, of ``length`` samples."""
+        self._buffer = np.concatenate([self._buffer, *self._filled], axis=1)
+        self._filled = []
+        piece = self._buffer[:, : self._lead + length + self._tail].copy()
+        self._running.append(_shared_pool().submit(self._work, piece, self._next))
+        self._next += 1
+        self._buffer = self._buffer[:, length:]
+        self._held -= length
 
     def _ready(self, wait: bool) -> Block:
         out = []
@@ -201,8 +209,9 @@ class SpectralProcessor:
         for spectrum in spectra:
             add_power(spectrum.view(np.float32), 1.0 / len(spectra), power)
         gains = self._rule(power, chunk * CHUNK_FRAMES - self._before)
-        kept = slice(self._before, self._before + CHUNK_FRAMES + OVERLAP - 1)
-        out = np.zeros((len(piece), self._chunk), np.float32)
+        length = piece.shape[1] - self._lead - self._tail
+        kept = slice(self._before, self._before + length // self.hop + OVERLAP - 1)
+        out = np.zeros((len(piece), length), np.float32)
         for channel, spectrum in enumerate(spectra):
             self._synthesise(spectrum[kept], gains[kept], out[channel])
         return out
