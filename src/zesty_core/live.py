@@ -322,7 +322,7 @@ class _Walk:
         return report
 
     def _estimated(self, step: Step, arrived: Arrived) -> Facts:
-        key = f"facts {arrived.key}{self._tone_key}{step.type}{step.as_params()}"
+        key = f"facts {arrived.key}{self._tone_key}{step.type}{step.facts_params}"
         facts: Facts | None = self._live.cache.get(key)
         if facts is None:
             facts = step.facts(self._survey(step, arrived))

@@ -25,6 +25,12 @@ def test_fast_logarithm_and_power_are_near_the_exact_ones():
     assert np.abs(logs - np.log2(values.astype(np.float64))).max() < 2e-5
     exp2_row(logs, powers)
     assert np.abs(powers / values.astype(np.float64) - 1).max() < 3e-5
+    # Alone it is as exact as its numbers are; a gain of 0 dB is exactly one.
+    near = np.linspace(-10, 10, 20_001, dtype=np.float32)
+    found = np.empty_like(near)
+    exp2_row(near, found)
+    assert np.abs(found / np.exp2(near.astype(np.float64)) - 1).max() < 5e-7
+    assert found[10_000] == 1.0
 
 
 def test_the_model_of_a_steady_spectrum_is_that_spectrum():

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.exponential import exp_db
+from zesty_core.dsp.fast_powers import Row, exp2_row, log2_row
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
@@ -22,6 +23,11 @@ _HISTOGRAM_DB = 0.1
 _HISTOGRAM_BINS = 600
 #: Below this reduction a step counts as idle.
 _ACTIVE_DB = 0.5
+#: Samples whose levels are told together; they stay in the processor's nearest cache.
+_GROUP = 512
+_DB_PER_LOG2_POWER = 10.0 * math.log10(2.0)
+_LOG2_PER_DB = math.log2(10.0) / 20.0
+_TINY = np.float32(1e-30)
 
 
 def empty_histogram() -> NDArray[np.int64]:
@@ -52,59 +58,53 @@ def pace(time_s: float, rate: float) -> float:
 
 
 @kernel
-def static_reduction_db(
-    level_db: float, threshold_db: float, slope: float, knee_db: float
-) -> float:
-    """Reduction of the static curve, ``slope = 1 - 1/ratio``. Giannoulis et al. 2012, eq. 4."""
-    over = level_db - threshold_db
-    if 2.0 * over <= -knee_db:
-        return 0.0
-    if 2.0 * over < knee_db:
-        return slope * (over + knee_db / 2.0) ** 2 / (2.0 * knee_db)
-    return slope * over
+def static_reductions_db(
+    level_db: Row, threshold_db: float, slope: float, knee_db: float, out: Row
+) -> None:
+    """Reduction of the static curve, ``slope = 1 - 1/ratio``. Giannoulis et al. 2012, eq. 4.
+
+    Written without a branch: what lies within the knee bends, what lies above it adds a straight
+    line. ``out`` is another row.
+    """
+    knee = np.float32(knee_db if knee_db > 1e-6 else 1e-6)
+    bend = np.float32(slope) / (np.float32(2.0) * knee)
+    rise, zero = np.float32(slope), np.float32(0.0)
+    start = np.float32(threshold_db) - np.float32(0.5) * knee
+    for n in range(level_db.shape[0]):
+        into = level_db[n] - start
+        within = min(max(into, zero), knee)
+        out[n] = bend * within * within + rise * max(into - knee, zero)
 
 
 @kernel
-def gains_db(
-    squares: NDArray[np.float64],
-    out_db: NDArray[np.float64],
+def _gains_db(
+    squares: Row,
+    wanted_db: Row,
+    out_db: Row,
     state: NDArray[np.float64],
     curve: NDArray[np.float64],
     paces: NDArray[np.float64],
     histogram: NDArray[np.int64],
-    rms: bool,
     auto_release: bool,
 ) -> None:
-    """Gain in dB for each sample, from the squared magnitude the detector hears.
-
-    ``state``: reduction, slow reduction, mean square of the detector, guard power, energy and
-    samples of the guard's open hop, make-up now, make-up wanted, largest reduction.
-    ``curve``: threshold, slope, knee, lowest square that is turned down, make-up, guard level.
-    ``paces``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
-    guard fall, make-up glide.
-    """
-    threshold, slope, knee, lowest, makeup, guard = curve
-    attack, release, slow_attack, slow_release, window, guard_up, guard_down, glide = paces
+    """Gain in dB for each sample, from its squared magnitude and the static curve's reduction."""
+    makeup, guard = curve[3], curve[4]
+    attack, release, slow_attack, slow_release, _, guard_up, guard_down, glide = paces
     # Locals stay in registers; a state array would be written at every sample.
-    reduction, slow, square_mean, guard_power = state[0], state[1], state[2], state[3]
+    reduction, slow, guard_power = state[0], state[1], state[3]
     energy, filled, lift, lift_wanted, largest = state[4], state[5], state[6], state[7], state[8]
     for n in range(squares.shape[0]):
-        square = squares[n]
-        loud = square
-        if rms:
-            square_mean = window * square_mean + (1.0 - window) * square
-            loud = square_mean
-        wanted = 0.0
-        if loud > lowest:
-            wanted = static_reduction_db(10.0 * math.log10(loud), threshold, slope, knee)
-        pace_now = attack if wanted > reduction else release
-        reduction = pace_now * reduction + (1.0 - pace_now) * wanted
+        wanted = np.float64(wanted_db[n])
+        # Both ways are computed while the comparison is still under way.
+        risen = attack * reduction + (1.0 - attack) * wanted
+        fallen = release * reduction + (1.0 - release) * wanted
+        reduction = risen if wanted > reduction else fallen
         applied = reduction
         if auto_release:
             pace_now = slow_attack if wanted > slow else slow_release
             slow = pace_now * slow + (1.0 - pace_now) * wanted
             applied = slow if slow > reduction else reduction
-        energy += square
+        energy += np.float64(squares[n])
         filled += 1.0
         if filled == CONTROL_SAMPLES:
             power = energy / CONTROL_SAMPLES
@@ -119,9 +119,81 @@ def gains_db(
             filled = 0.0
         lift = glide * lift + (1.0 - glide) * lift_wanted
         largest = applied if applied > largest else largest
-        out_db[n] = lift - applied
-    state[0], state[1], state[2], state[3] = reduction, slow, square_mean, guard_power
+        out_db[n] = np.float32(lift - applied)
+    state[0], state[1], state[3] = reduction, slow, guard_power
     state[4], state[5], state[6], state[7], state[8] = energy, filled, lift, lift_wanted, largest
+
+
+@kernel
+def _mean_squares(squares: Row, window: float, mean: float, out: Row) -> float:
+    """Squares smoothed over the RMS window; the answer is the mean to go on from."""
+    for n in range(squares.shape[0]):
+        mean = window * mean + (1.0 - window) * np.float64(squares[n])
+        out[n] = np.float32(mean)
+    return mean
+
+
+@kernel
+def compress(
+    block: Block,
+    heard: Block,
+    out: Block,
+    state: NDArray[np.float64],
+    curve: NDArray[np.float64],
+    paces: NDArray[np.float64],
+    histogram: NDArray[np.int64],
+    rms: bool,
+    auto_release: bool,
+    mix: float,
+) -> None:
+    """``block`` turned down by what the detector finds in ``heard``, and mixed with itself.
+
+    ``state``: reduction, slow reduction, mean square of the detector, guard power, energy and
+    samples of the guard's open hop, make-up now, make-up wanted, largest reduction.
+    ``curve``: threshold, slope, knee, make-up, guard level.
+    ``paces``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
+    guard fall, make-up glide.
+    """
+    rows = np.empty((5, _GROUP), np.float32)
+    dry = 1.0 - mix
+    for first in range(0, block.shape[1], _GROUP):
+        size = min(_GROUP, block.shape[1] - first)
+        squares, loud, level, wanted = rows[0, :size], rows[1, :size], rows[2, :size], rows[3, :size]
+        factor = rows[4, :size]
+        _largest_squares_row(heard, first, squares)
+        if rms:
+            state[2] = _mean_squares(squares, paces[4], state[2], loud)
+        else:
+            loud[:] = squares
+        for n in range(size):
+            loud[n] = max(loud[n], _TINY)
+        log2_row(loud, level)
+        for n in range(size):
+            level[n] *= np.float32(_DB_PER_LOG2_POWER)
+        static_reductions_db(level, curve[0], curve[1], curve[2], wanted)
+        gain_db = level
+        _gains_db(squares, wanted, gain_db, state, curve, paces, histogram, auto_release)
+        for n in range(size):
+            gain_db[n] *= np.float32(_LOG2_PER_DB)
+        exp2_row(gain_db, factor)
+        for channel in range(block.shape[0]):
+            samples, into = block[channel, first : first + size], out[channel, first : first + size]
+            for n in range(size):
+                into[n] = np.float32(samples[n] * (dry + mix * np.float64(factor[n])))
+
+
+@kernel
+def _largest_squares_row(heard: Block, first: int, out: Row) -> None:
+    """Squared magnitude of the louder channel from sample ``first`` on."""
+    size = out.shape[0]
+    samples = heard[0, first : first + size]
+    for n in range(size):
+        out[n] = samples[n] * samples[n]
+    for channel in range(1, heard.shape[0]):
+        others = heard[channel, first : first + size]
+        for n in range(size):
+            square = others[n] * others[n]
+            out[n] = square if square > out[n] else out[n]
 
 
 @kernel
@@ -136,16 +208,6 @@ def largest_squares(heard: Block, out: NDArray[np.float64]) -> None:
         for n in range(out.shape[0]):
             v = np.float64(samples[n])
             out[n] = v * v if v * v > out[n] else out[n]
-
-
-@kernel
-def apply_db(block: Block, gain_db: NDArray[np.float64], mix: float, out: Block) -> None:
-    """Dry and turned-down sound mixed."""
-    dry = 1.0 - mix
-    for channel in range(block.shape[0]):
-        samples, into = block[channel], out[channel]
-        for n in range(samples.shape[0]):
-            into[n] = np.float32(samples[n] * (dry + mix * exp_db(gain_db[n])))
 
 
 def reduction_figures(histogram: NDArray[np.int64]) -> dict[str, float]:

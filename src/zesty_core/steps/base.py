@@ -95,6 +95,11 @@ class Step(Declared):
         """Parts of :class:`FullMeter` that are measured on the trial's output."""
         return frozenset({"speech", "noise"})
 
+    @property
+    def facts_params(self) -> dict[str, Any]:
+        """Settings that the facts depend on: all, unless a step knows better."""
+        return self.as_params()
+
     def facts(self, survey: Survey) -> Facts:
         """Settle what the processor must know; needs ``survey`` as announced above."""
         return {}

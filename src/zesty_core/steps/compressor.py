@@ -16,10 +16,8 @@ from numpy.typing import NDArray
 from zesty_core.dsp import biquad
 from zesty_core.dsp.compression import (
     CONTROL_SAMPLES,
-    apply_db,
+    compress,
     empty_histogram,
-    gains_db,
-    largest_squares,
     pace,
     reduction_figures,
 )
@@ -236,9 +234,8 @@ class CompressorProcessor:
         self.threshold_dbfs = step.threshold_db + reference
         guard_dbfs = step.quiet_guard_db + reference
         slope = 1.0 - 1.0 / step.ratio
-        lowest = 10.0 ** ((self.threshold_dbfs - step.knee_db / 2.0) / 10.0)
         self._curve = np.array(
-            [self.threshold_dbfs, slope, step.knee_db, lowest, facts["makeup_db"], guard_dbfs]
+            [self.threshold_dbfs, slope, step.knee_db, facts["makeup_db"], guard_dbfs]
         )
         release_s = step.release_ms / 1000.0
         control_rate = rate / CONTROL_SAMPLES
@@ -268,19 +265,18 @@ class CompressorProcessor:
         """Compress a block."""
         heard = self._side(block) if self._side else block
         out = np.empty_like(block)
-        squares, gain_db = np.empty(block.shape[1]), np.empty(block.shape[1])
-        largest_squares(heard, squares)
-        gains_db(
-            squares,
-            gain_db,
+        compress(
+            block,
+            heard,
+            out,
             self._state,
             self._curve,
             self._paces,
             self._histogram,
             self._step.detector == "rms",
             self._step.auto_release,
+            self._step.mix,
         )
-        apply_db(block, gain_db, self._step.mix, out)
         return out
 
     def finish(self) -> Block:

@@ -145,6 +145,11 @@ class NoiseReduction(Step):
         """The noise is learned from it."""
         return True
 
+    @property
+    def facts_params(self) -> dict[str, Any]:
+        """The noise is learned alike whatever is done to it; later passes learn what is left."""
+        return {"passes": 1} if self.passes == 1 else self.as_params()
+
     def depths_db(self, freq_hz: NDArray[np.float64]) -> NDArray[np.float64]:
         """Depth of the whole step at each frequency."""
         if not self.depth_curve:

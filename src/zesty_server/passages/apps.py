@@ -2,8 +2,14 @@
 
 from django.apps import AppConfig
 
+from zesty_server.config.allocator import keep_freed_memory
+
 
 class PassagesConfig(AppConfig):
-    """Nothing beyond the defaults."""
+    """Passages come one after the other, each as large as the last."""
 
     name = "zesty_server.passages"
+
+    def ready(self) -> None:
+        """Once per process."""
+        keep_freed_memory()

@@ -111,12 +111,13 @@ def _edits_mark(edits: Recording | Run) -> str:
 
 
 def _prefix_keys(chain: Chain) -> dict[int, str]:
-    """What each active step's facts depend on: itself and the active steps before it."""
+    """What each active step's facts depend on: some of its settings and the steps before it."""
     keys, so_far = {}, ""
     for index, entry in enumerate(chain):
         if entry.is_active:
-            so_far += json.dumps([entry.step.type, entry.step.as_params()], sort_keys=True)
-            keys[index] = so_far
+            step = entry.step
+            keys[index] = so_far + json.dumps([step.type, step.facts_params], sort_keys=True)
+            so_far += json.dumps([step.type, step.as_params()], sort_keys=True)
     return keys
 
 
