@@ -133,9 +133,12 @@ export function Playhead({ player, place }: { player: Playback; place: Placing }
   const line = useRef<HTMLDivElement>(null);
   useEffect(() => {
     let frame = 0;
+    let drawn: number | null = null;
     const draw = () => {
-      const left = place.x(player.timeNowS);
-      if (line.current) {
+      // In whole pixels of the screen: what would look the same is not drawn again.
+      const left = Math.round(place.x(player.timeNowS) * window.devicePixelRatio) / window.devicePixelRatio;
+      if (line.current && left !== drawn) {
+        drawn = left;
         line.current.style.transform = `translateX(${left}px)`;
         line.current.style.visibility = left < -1 || left > place.width ? "hidden" : "visible";
       }
@@ -147,7 +150,7 @@ export function Playhead({ player, place }: { player: Playback; place: Placing }
   return (
     <Box
       ref={line} data-testid="playhead"
-      sx={{ position: "absolute", left: -1, top: 0, width: 2, height: place.height, backgroundColor: colours.ink, pointerEvents: "none" }}
+      sx={{ position: "absolute", left: -1, top: 0, width: 2, height: place.height, backgroundColor: colours.ink, pointerEvents: "none", willChange: "transform" }}
     />
   );
 }
