@@ -65,7 +65,7 @@ def add_batch_parser(commands: Any, rate: Any) -> None:
         type=int,
         default=min(4, os.cpu_count() or 1),
         metavar="N",
-        help="files at a time (usual: one for each core, at most 4)",
+        help="files at a time, each on a core of its own (usual: all cores, at most 4)",
     )
     batch.add_argument(
         "--watch", action="store_true", help="go on with what comes into the folders, until Ctrl+C"

@@ -13,6 +13,7 @@ from multiprocessing.managers import SyncManager
 from typing import Any
 
 from zesty_core.chain import Progress
+from zesty_core.cores import keep_to, kept_to
 from zesty_core.delivery.figures import shown
 from zesty_core.delivery.file_job import FileJob, do
 from zesty_core.errors import ZestyError
@@ -69,13 +70,17 @@ class Outcome:
 
 
 def work_on(jobs: list[FileJob], workers: int) -> list[Outcome]:
-    """Deliver all, ``workers`` at a time; the outcomes come in the order of the jobs."""
+    """Deliver all, ``workers`` at a time, each on a core of its own; a single file has them all.
+
+    The outcomes come in the order of the jobs.
+    """
     if not jobs:
         return []
     if workers == 1 or len(jobs) == 1:
         shares = [0.0] * len(jobs)
         line = _Line(len(jobs))
-        return [_alone(job, at, shares, line) for at, job in enumerate(jobs)]
+        with kept_to(1 if len(jobs) > 1 else None):
+            return [_alone(job, at, shares, line) for at, job in enumerate(jobs)]
     with multiprocessing.Manager() as manager:
         return _in_processes(jobs, workers, manager)
 
@@ -106,7 +111,7 @@ def _in_processes(jobs: list[FileJob], workers: int, manager: SyncManager) -> li
     while len(outcomes) < len(jobs):
         left = [at for at in range(len(jobs)) if at not in outcomes]
         context = multiprocessing.get_context("spawn")
-        with ProcessPoolExecutor(min(workers, len(left)), context) as pool:
+        with ProcessPoolExecutor(min(workers, len(left)), context, keep_to, (1,)) as pool:
             running: dict[Future[Outcome], int] = {}
             try:
                 for at in left:

@@ -7,6 +7,7 @@ import threading
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any, Generic, Self, TypeVar
 
+from zesty_core.cores import cores
 from zesty_core.dsp.denormals import flush_to_zero
 
 T = TypeVar("T")
@@ -106,23 +107,28 @@ class SideBySide:
     """Stages of one line of work, each in a thread of its own, and work beside the line.
 
     A context: at its end, by an error too, every thread has ended. An error of the work beside the
-    line is raised there.
+    line is raised there. On a single core everything is done in the caller's thread.
     """
 
     def __enter__(self) -> Self:
         self._stages: list[ReadAhead[Any]] = []
-        self._beside = InOrder()
+        self._beside = InOrder() if cores() > 1 else None
         return self
 
     def stage(self, items: Iterable[T]) -> Iterable[T]:
         """The same items, made in a thread."""
+        if self._beside is None:
+            return items
         made = ReadAhead(items)
         self._stages.append(made)
         return made
 
     def submit(self, call: Callable[..., Any], *arguments: Any) -> None:
         """Work for the thread beside the line, which takes it in order."""
-        self._beside.submit(call, *arguments)
+        if self._beside is None:
+            call(*arguments)
+        else:
+            self._beside.submit(call, *arguments)
 
     def __exit__(
         self, kind: type[BaseException] | None, error: BaseException | None, trace: Any
@@ -132,4 +138,5 @@ class SideBySide:
         # The thread beside the line takes work until no stage can hand it any.
         for stage in self._stages:
             stage.close()
-        self._beside.wait()
+        if self._beside is not None:
+            self._beside.wait()

@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, noise
-from zesty_core.background import InOrder, ReadAhead
+from zesty_core.background import InOrder, ReadAhead, SideBySide
+from zesty_core.cores import cores, kept_to
 from zesty_core.errors import BadInput, UnwritableAudio
 from zesty_core.signal import SignalInfo
 from zesty_core.spool import Spool
@@ -89,3 +90,50 @@ def test_a_spool_gives_back_what_was_written(tmp_path, channels, block):
 def test_a_spool_without_a_folder_says_so(tmp_path):
     with pytest.raises(UnwritableAudio, match="no room for it in"):
         Spool(SignalInfo(RATE, 1, RATE), tmp_path / "nowhere")
+
+
+@pytest.mark.parametrize("count", [None, 1])
+def test_stages_side_by_side_hand_on_in_order_and_end_together(count):
+    beside, before = [], threading.active_count()
+    with kept_to(count), SideBySide() as line:
+        doubled = line.stage(2 * n for n in line.stage(range(50)))
+        for number in doubled:
+            line.submit(beside.append, number)
+    assert beside == list(range(0, 100, 2))
+    assert threading.active_count() == before
+
+
+@pytest.mark.parametrize("count", [None, 1])
+def test_when_the_end_of_the_line_fails_no_stage_is_left(count):
+    before = threading.active_count()
+
+    def endless():
+        while True:
+            yield 1
+
+    def until_the_disk_is_full():
+        with kept_to(count), SideBySide() as line:
+            for number in line.stage(n + 1 for n in line.stage(endless())):
+                line.submit(str, number)
+                raise BadInput("full")
+
+    with pytest.raises(BadInput, match="full"):
+        until_the_disk_is_full()
+    assert threading.active_count() == before
+
+
+def test_errors_beside_the_line_are_raised_at_its_end():
+    def fail():
+        raise BadInput("no")
+
+    with pytest.raises(BadInput, match="no"), SideBySide() as line:
+        line.submit(fail)
+
+
+def test_a_limit_of_cores_holds_inside_its_context():
+    everything = cores()
+    with kept_to(1):
+        assert cores() == 1
+        with kept_to(None):
+            assert cores() == 1
+    assert cores() == everything

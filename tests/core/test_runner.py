@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.made_sound import RATE, noise, sine, spoken
 from zesty_core.chain import Progress, run_chain
+from zesty_core.cores import kept_to
 from zesty_core.dsp import spectral
 from zesty_core.errors import BadInput, Cancelled
 from zesty_core.recipe import chain_from_json
@@ -86,8 +87,8 @@ def test_the_number_of_workers_changes_nothing(monkeypatch):
     results = []
     for count in (1, 3):
         monkeypatch.setattr(spectral, "_pool", ThreadPoolExecutor(count))
-        monkeypatch.setattr(spectral, "workers", lambda count=count: count)
-        results.append(run(take(), FULL)[0].tobytes())
+        with kept_to(count):
+            results.append(run(take(), FULL)[0].tobytes())
     assert results[0] == results[1]
 
 

@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 
+from zesty_core.audio.lame import encode_mp3, lame
 from zesty_core.signal import Block
 
 _FRAMES = 65_536
@@ -60,7 +61,7 @@ def _vorbis(order: dict[str, Any]) -> None:
 
 
 def _own_scale(order: dict[str, Any]) -> float:
-    """Factor the MP3 encoder puts on everything by itself, by bitrate; read off a tone."""
+    """Factor the binding's MP3 encoder puts on everything by itself; read off a tone."""
     import av
 
     rate, channels = order["sample_rate_hz"], order["channels"]
@@ -72,6 +73,20 @@ def _own_scale(order: dict[str, Any]) -> float:
         frames = [frame.to_ndarray()[0] for frame in file.decode(audio=0)]
     middle = np.concatenate(frames)[rate // 8 : rate // 4].astype(np.float64)
     return float(np.sqrt(2.0 * np.mean(middle**2)) / 0.25)
+
+
+def _mp3(order: dict[str, Any]) -> None:
+    if lame() is None:
+        _with_media_binding(order)
+        return
+    encode_mp3(
+        Path(order["path"]),
+        order["sample_rate_hz"],
+        order["channels"],
+        None if order["variable"] else order["bitrate_kbps"],
+        _nearest(_MP3_STEPS_KBPS, _stereo_kbps(order)),
+        _blocks(order["channels"]),
+    )
 
 
 def _scaled(blocks: Iterator[Block], factor: float) -> Iterator[Block]:
@@ -121,9 +136,11 @@ def _encode(order: dict[str, Any], out: Any, blocks: Iterator[Block]) -> None:
 def main() -> int:
     """Encode; faults go to standard error in one line."""
     order = json.loads(sys.argv[1])
-    encode: Callable[[dict[str, Any]], None] = (
-        _vorbis if order["container"] == "OGG" else _with_media_binding
-    )
+    encode: Callable[[dict[str, Any]], None] = {
+        "MP3": _mp3,
+        "OGG": _vorbis,
+        "OPUS": _with_media_binding,
+    }[order["container"]]
     try:
         encode(order)
     except Exception as fault:

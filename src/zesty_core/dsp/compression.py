@@ -158,7 +158,12 @@ def compress(
     dry = 1.0 - mix
     for first in range(0, block.shape[1], _GROUP):
         size = min(_GROUP, block.shape[1] - first)
-        squares, loud, level, wanted = rows[0, :size], rows[1, :size], rows[2, :size], rows[3, :size]
+        squares, loud, level, wanted = (
+            rows[0, :size],
+            rows[1, :size],
+            rows[2, :size],
+            rows[3, :size],
+        )
         factor = rows[4, :size]
         _largest_squares_row(heard, first, squares)
         if rms:

@@ -8,7 +8,6 @@ signal arrives, so neither do the results.
 
 from __future__ import annotations
 
-import os
 from collections import deque
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -18,6 +17,7 @@ import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
 
+from zesty_core.cores import cores
 from zesty_core.dsp.denormals import flush_to_zero
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
@@ -36,7 +36,7 @@ _pool: ThreadPoolExecutor | None = None
 
 def workers() -> int:
     """Threads that work on chunks."""
-    return min(4, os.cpu_count() or 1)
+    return min(4, cores())
 
 
 def _shared_pool() -> ThreadPoolExecutor:
@@ -190,10 +190,17 @@ class SpectralProcessor:
         self._buffer = np.concatenate([self._buffer, *self._filled], axis=1)
         self._filled = []
         piece = self._buffer[:, : self._lead + length + self._tail].copy()
-        self._running.append(_shared_pool().submit(self._work, piece, self._next))
+        self._running.append(self._started(piece, self._next))
         self._next += 1
         self._buffer = self._buffer[:, length:]
         self._held -= length
+
+    def _started(self, piece: Block, chunk: int) -> Future[Block]:
+        if workers() > 1:
+            return _shared_pool().submit(self._work, piece, chunk)
+        done: Future[Block] = Future()
+        done.set_result(self._work(piece, chunk))
+        return done
 
     def _ready(self, wait: bool) -> Block:
         out = []

@@ -18,6 +18,7 @@ from zesty_core.audio.edits import edited
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.writer import AudioWriter, depth_for
 from zesty_core.chain import ChainResult, run_chain
+from zesty_core.cores import kept_to
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.errors import BadInput
@@ -130,11 +131,21 @@ def do(run_id: str) -> None:
     job = claim(Run, run_id)
     if job is None:
         return
-    work_on(job, _do)
+    assert isinstance(job, Run)
+    with kept_to(_cores_for(job)):
+        work_on(job, _do)
     job.refresh_from_db()
     if job.state != JobState.DONE:
-        assert isinstance(job, Run)
         shutil.rmtree(job.folder, ignore_errors=True)
+
+
+def _cores_for(run: Run) -> int | None:
+    """One for each of a batch that are done side by side; a run by itself may have them all."""
+    if run.batch_id is None:
+        return None
+    open_states = (JobState.WAITING, JobState.RUNNING)
+    others = Run.objects.filter(batch=run.batch_id, state__in=open_states).exclude(pk=run.pk)
+    return 1 if others.exists() else None
 
 
 def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
