@@ -11,6 +11,7 @@ from tests.core.test_runner import FULL
 from tests.made_sound import RATE, RECORDINGS, level_db, noise, sine, spoken
 from zesty_core.audio.reader import AudioFile
 from zesty_core.chain import run_chain
+from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.live import Anchor, LiveChain
 from zesty_core.measure.moments import Phrase
 from zesty_core.measure.proposed_passage import proposed_passage
@@ -19,6 +20,7 @@ from zesty_core.measure.stands_out import stands_out
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource, SignalInfo, Span
 from zesty_core.step_picture import step_picture
+from zesty_core.steps import noise_reduction
 
 SPAN = Span(9.137, 18.2)
 FOLLOWING = [
@@ -64,6 +66,30 @@ def assert_near(guesses, known, most_db):
         for name in ("voice_level_dbfs", "noise_floor_dbfs", "true_peak_dbtp"):
             guessed, true = getattr(guess.levels, name), getattr(point.levels, name)
             assert guessed == pytest.approx(true, abs=most_db), (guess.type, name)
+
+
+def turned(steps, at, **params):
+    old = steps[at]
+    new = {**old, "params": {**old.get("params", {}), **params}}
+    return [*steps[:at], new, *steps[at + 1 :]]
+
+
+@pytest.mark.parametrize(
+    ("params", "again"),
+    [({"depth_db": 11.0}, 0), ({"margin_db": 2.0}, 0), ({"passes": 2, "depth_db": 12.0}, 2)],
+)
+def test_noise_is_learned_again_only_where_that_can_differ(live, monkeypatch, params, again):
+    live.hear(chain_from_json(FOLLOWING), SPAN)
+    learned = []
+
+    def learning(*arguments):
+        learned.append(1)
+        return learn_noise(*arguments)
+
+    monkeypatch.setattr(noise_reduction, "learn_noise", learning)
+    heard = live.hear(chain_from_json(turned(FOLLOWING, 1, **params)), SPAN)
+    assert len(learned) == again
+    assert level_db(heard.passage.after) > -60
 
 
 CHANGED = [(0, "target_db", -9.0), (1, "depth_db", 10.0), (4, "ratio", 5.0), (6, "target", -16.0)]

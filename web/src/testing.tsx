@@ -37,7 +37,8 @@ export function serve(answers: Record<string, unknown>): Asked[] {
     const path = new URL(request.url).pathname;
     const text = await request.text();
     asked.push({ method: request.method, path, body: text ? (JSON.parse(text) as unknown) : null });
-    const found = answers[`${request.method} ${path}`];
+    // A promise answers when it is kept.
+    const found = await answers[`${request.method} ${path}`];
     const [status, json] = Array.isArray(found) && typeof found[0] === "number" ? (found as [number, unknown]) : [200, found];
     if (status === 204) return new Response(null, { status });
     return new Response(JSON.stringify(json ?? { error: { message: `nothing at ${path}` } }), {

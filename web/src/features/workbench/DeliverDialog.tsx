@@ -23,7 +23,7 @@ interface Props {
   /** Of the chain as it is now. */
   result: Run | null;
   /** Keep what is not kept yet. */
-  settle: () => Promise<void>;
+  settle: () => Promise<boolean>;
 }
 
 /** One finished file of this recording: target, name, kind of file and tags. */
@@ -37,7 +37,7 @@ export function DeliverDialog({ open, onClose, recording, targets, result, settl
   const target = targets.find((t) => t.id === order.target);
   const error = start.error ?? preview.error;
   const submit = async () => {
-    await settle();
+    if (!(await settle())) return onClose();
     start.mutate(body, { onSuccess: (batch) => navigate(`/batches/${batch.id}`) });
   };
   return (

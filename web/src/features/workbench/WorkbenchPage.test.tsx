@@ -81,6 +81,33 @@ describe("the workbench", () => {
     );
   });
 
+  it("runs only what the server has been told, however long that takes", async () => {
+    let arrive: (answer: object) => void = () => undefined;
+    const asked = showPage({
+      "PUT /api/recordings/rec-1/chain/": new Promise<object>((resolve) => { arrive = resolve; }),
+      "POST /api/runs/": someRun({ state: "waiting" }),
+    });
+    await userEvent.click(await screen.findByRole("switch", { name: "Gain on" }));
+    await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: [{ type: "gain", enabled: false, params: { gain_db: 2 } }] }));
+    await userEvent.click(screen.getByRole("button", { name: "Run the chain" }));
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    const runs = () => asked.filter((a) => a.method === "POST" && a.path === "/api/runs/");
+    expect(runs()).toEqual([]);
+    arrive(recording());
+    await waitFor(() => expect(runs()).toHaveLength(1));
+  });
+
+  it("sends a chain again that was refused, before it is run", async () => {
+    const asked = showPage({ "PUT /api/recordings/rec-1/chain/": [400, { error: { message: "not now" } }], "POST /api/runs/": someRun() });
+    await userEvent.click(await screen.findByRole("switch", { name: "Gain on" }));
+    await screen.findByText("not now");
+    const told = () => asked.filter((a) => a.path.endsWith("/chain/")).length;
+    expect(told()).toBe(1);
+    await userEvent.click(screen.getByRole("button", { name: "Run the chain" }));
+    await waitFor(() => expect(told()).toBe(2));
+    expect(asked.some((a) => a.method === "POST" && a.path === "/api/runs/")).toBe(false);
+  });
+
   it("makes mono of one side when a finding proposes it", async () => {
     const asked = showPage();
     await userEvent.click(await screen.findByRole("button", { name: "2 findings" }));

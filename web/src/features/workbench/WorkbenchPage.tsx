@@ -138,15 +138,15 @@ function Workbench({ recording }: { recording: Recording }) {
   const playback: Playback = bench.looping ? bench.loop : file.player;
   const state = bench.looping ? bench.state : file.state;
 
+  // A chain that the server refuses is told as a fault; there is nothing to run then.
+  const settled = () => settle().then(() => true, () => false);
   const runChain = async () => {
-    await settle();
-    startRun.mutate({ recording: recording.id });
+    if (await settled()) startRun.mutate({ recording: recording.id });
   };
   const adopt = useCallback((fitted: Step[]) => act({ kind: "replace", steps: fitted }), [act]);
   const onFitting = useFit(done, steps, adopt);
   const fit = async () => {
-    await settle();
-    startRun.mutate({ recording: recording.id, fit: true }, { onSuccess: onFitting });
+    if (await settled()) startRun.mutate({ recording: recording.id, fit: true }, { onSuccess: onFitting });
   };
   const goTo = (timeS: number) => {
     playback.seek(timeS);
@@ -319,7 +319,7 @@ function Workbench({ recording }: { recording: Recording }) {
       )}
       {bench.span && <BlindPick open={picking} onClose={() => setPicking(false)} recordingId={recording.id} loop={bench.loop} steps={steps} span={bench.span} />}
       <DeliverDialog
-        open={delivering} onClose={() => setDelivering(false)} recording={recording} targets={targets.data ?? []} result={outdated ? null : result} settle={settle}
+        open={delivering} onClose={() => setDelivering(false)} recording={recording} targets={targets.data ?? []} result={outdated ? null : result} settle={settled}
       />
       <SaveRecipeDialog
         open={saving} steps={steps} from={changedRecipe} onClose={() => setSaving(false)}

@@ -83,7 +83,7 @@ describe("fitting", () => {
 
 describe("delivering one file", () => {
   it("shows its name, keeps the chain first and orders towards the target", async () => {
-    const settle = vi.fn(() => Promise.resolve());
+    const settle = vi.fn(() => Promise.resolve(true));
     const asked = serve({
       "POST /api/batches/preview/": [{ recording: "rec-1", file_name: "Hide guide.mp3", tags: {}, offset_lu: 0 }], "POST /api/batches/": { id: "b" },
     });

@@ -1,7 +1,7 @@
-import { useEffect, useReducer, useRef } from "react";
+import { useCallback, useEffect, useReducer, useRef } from "react";
 
 import type { Recording, Step } from "../../api/types";
-import { editsOf, sameEdits } from "../../audio/cutTimes";
+import { editsOf, sameEdits, type Edits } from "../../audio/cutTimes";
 import { useSetChain, useSetEdits, useSetEnds } from "./api";
 import { emptyHistory, historyAfter, type Act } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
@@ -19,16 +19,29 @@ export function useChain(recording: Recording) {
   const setChain = useSetChain(recording.id);
   const setEdits = useSetEdits(recording.id);
   const setEnds = useSetEnds(recording.id);
-  const stored = useRef({ steps: history.steps, edits: history.edits });
+  /** What the server holds or is being told; null after it refused. */
+  const stored = useRef<{ steps: Step[] | null; edits: Edits }>({ steps: history.steps, edits: history.edits });
+  /** Ends when the last change of each kind has arrived. */
+  const arriving = useRef<{ steps?: Promise<unknown>; edits?: Promise<void> }>({});
   const { steps, edits } = history;
 
-  const keepSteps = setChain.mutate;
+  const sendSteps = setChain.mutateAsync;
+  const keepSteps = useCallback(
+    (next: Step[]) => {
+      stored.current.steps = next;
+      const sending = sendSteps(next);
+      // What was refused is told by the mutation, and sent again before anything is done with it.
+      arriving.current.steps = sending.catch(() => {
+        if (stored.current.steps === next) stored.current.steps = null;
+      });
+      return sending;
+    },
+    [sendSteps],
+  );
   useEffect(() => {
-    if (sameSteps(steps, stored.current.steps)) return;
-    const timer = setTimeout(() => {
-      stored.current.steps = steps;
-      keepSteps(steps);
-    }, SETTLE_MS);
+    const { steps: held } = stored.current;
+    if (held && sameSteps(steps, held)) return;
+    const timer = setTimeout(() => void keepSteps(steps).catch(() => undefined), SETTLE_MS);
     return () => clearTimeout(timer);
   }, [steps, keepSteps]);
 
@@ -48,14 +61,14 @@ export function useChain(recording: Recording) {
       stored.current.edits = before;
       act({ kind: "kept", edits: before });
     };
-    keepEdits(edits, { onSuccess: kept, onError: refused });
+    arriving.current.edits = new Promise((onSettled) => keepEdits(edits, { onSuccess: kept, onError: refused, onSettled: () => onSettled() }));
   }, [edits, keepEdits]);
 
-  /** Keep what is not kept yet, before something is done with the chain. */
+  /** Keep what is not kept yet, and wait for what is on its way, before something is done with the chain. */
   const settle = async () => {
-    if (sameSteps(steps, stored.current.steps)) return;
-    stored.current.steps = steps;
-    await setChain.mutateAsync(steps);
+    await Promise.all([arriving.current.steps, arriving.current.edits]);
+    const { steps: held } = stored.current;
+    if (!held || !sameSteps(steps, held)) await keepSteps(steps);
   };
   /** Take over a chain that the server made, such as an applied recipe; can be undone. */
   const replace = (next: Step[]) => {
