@@ -1,7 +1,8 @@
 """Speed and memory, as ratios against general-purpose libraries on the same work in the same run.
 
 Run by ``make bench``; writes ``docs/performance.md``. Absolute times depend on the machine and on
-what else it does; the ratios hold. ``BENCH_MINUTES`` shortens the long takes.
+what else it does; the ratios hold. ``BENCH_MINUTES`` shortens the long takes, ``BENCH_TAKES`` the
+batch.
 """
 
 from __future__ import annotations
@@ -155,13 +156,13 @@ def answers(folder: Path) -> list[Row]:
     ]
 
 
-def batches(folder: Path) -> list[Row]:
-    """Sixteen takes of a minute towards a target, by one worker and by two."""
+def batches(folder: Path, count: int) -> list[Row]:
+    """So many takes of a minute towards a target, by one worker and by two."""
     takes = folder / "takes"
     takes.mkdir()
     long_take(folder / "minute.wav", 1)
     sound = soundfile.read(folder / "minute.wav", dtype="float32")[0]
-    for number in range(16):
+    for number in range(count):
         noise = np.random.default_rng(number).standard_normal(len(sound)).astype(np.float32)
         soundfile.write(takes / f"{number}.wav", sound + 1e-4 * noise, RATE, "PCM_24")
     chain = recipe(folder, "chain", FIVE)
@@ -171,15 +172,17 @@ def batches(folder: Path) -> list[Row]:
         arguments = ("--recipe", chain, "--out", out, "--target", "Podcast, mono")
         walls.append(child("batch", takes, *arguments, "--workers", workers)[0])
     what = f"{walls[0] / walls[1]:.2f} times one worker"
-    return [("batch of 16 takes of 60 s as MP3, two workers", speed(16, walls[1]), what)]
+    name = f"batch of {count} takes of 60 s as MP3, two workers"
+    return [(name, speed(count, walls[1]), what)]
 
 
 def main() -> None:
     minutes = float(os.environ.get("BENCH_MINUTES", "60"))
+    takes = int(os.environ.get("BENCH_TAKES", "100"))
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        rows = beside_others(folder) + answers(folder) + formats(folder) + batches(folder)
-        rows += long_runs(folder, minutes)
+        rows = beside_others(folder) + answers(folder) + formats(folder)
+        rows += batches(folder, takes) + long_runs(folder, minutes)
     write(rows)
 
 

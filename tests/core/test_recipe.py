@@ -76,11 +76,19 @@ def test_missing_file(tmp_path):
         read_recipe(tmp_path / "none.json")
 
 
+def test_sentences_write_minus_signs_and_leave_hyphens_alone():
+    [entry] = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": -1.5}}])
+    assert "under \N{MINUS SIGN}1.5 dBTP" in entry.step.sentence()
+    [entry] = chain_from_json([{"type": "loudness", "params": {"measure": "rms", "target": -20}}])
+    assert "\N{MINUS SIGN}20" in entry.step.sentence()
+
+
 @pytest.mark.parametrize("kind", STEP_TYPES)
 def test_every_step_has_defaults_a_description_and_a_sentence(kind):
     [entry] = chain_from_json([{"type": kind}])
     assert chain_from_json(chain_as_json((entry,))) == (entry,)
     assert entry.step.sentence().endswith(".")
+    assert " -" not in entry.step.sentence()
     for setting in STEP_TYPES[kind].describe():
         assert setting["label"]
         assert setting["help"].endswith(".")

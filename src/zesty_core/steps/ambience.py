@@ -74,7 +74,7 @@ class Ambience(Step):
         """New running state."""
         return AmbienceProcessor(self, info)
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         return (
             f"Adds {self.mix * 100:g} % of a small room that rings for {self.decay_s:g} s, "

@@ -9,6 +9,7 @@ passage of a file can be processed exactly as the whole was.
 from __future__ import annotations
 
 import dataclasses
+import re
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator
 from typing import Any, ClassVar, Protocol
@@ -22,6 +23,9 @@ from zesty_core.signal import Block, SignalInfo
 
 #: What a step must know about the whole signal; plain JSON values and lists of numbers.
 Facts = dict[str, Any]
+
+
+_HYPHEN_FOR_MINUS = re.compile(r"(?<!\S)-(?=\d)")
 
 
 class Processor(Protocol):
@@ -121,9 +125,13 @@ class Step(Declared):
         picture of the step."""
         return None
 
-    @abstractmethod
     def sentence(self) -> str:
         """What the step does, in one plain sentence made from its settings."""
+        return _HYPHEN_FOR_MINUS.sub("\N{MINUS SIGN}", self._sentence())
+
+    @abstractmethod
+    def _sentence(self) -> str:
+        """The sentence; its minus signs may be hyphens."""
 
 
 class GainProcessor:

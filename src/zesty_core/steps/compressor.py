@@ -214,7 +214,7 @@ class Compressor(Step):
         mixed = 20.0 * np.log10(1.0 - self.mix + self.mix * 10.0 ** (gain / 20.0))
         return np.asarray(in_dbfs + mixed)
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         above = level_words(self.threshold_db, self.follow_voice)
         guard = level_words(self.quiet_guard_db, self.follow_voice)

@@ -159,7 +159,7 @@ class DeEsser(Step):
             return GainProcessor.idle(info, facts["note"])
         return DeEsserProcessor(self, info, facts["reference_db"])
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         over = (
             f"{self.threshold_db:g} dB over the voice's own level there"

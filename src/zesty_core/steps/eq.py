@@ -169,7 +169,7 @@ class Eq(Step):
         """Magnitude response in dB."""
         return biquad.response_db(self.sections(rate), freq_hz, rate)
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         phrases = [b.phrase() for b in self.bands if not b.is_neutral]
         if not phrases:

@@ -42,7 +42,7 @@ class Gain(Step):
         """The gain itself."""
         return self.gain_db
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         if self.is_neutral:
             return "Leaves the level alone."

@@ -182,7 +182,7 @@ class Gate(Step):
             return np.asarray(in_dbfs + np.maximum(under * (self.ratio - 1.0), self.floor_db))
         return np.asarray(in_dbfs + np.where(under < 0.0, self.floor_db, 0.0))
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         below = level_words(self.threshold_db, self.follow_voice)
         if self.mode == "gate":

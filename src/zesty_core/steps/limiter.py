@@ -104,7 +104,7 @@ class Limiter(Step):
         """Of peaks: straight up to the ceiling."""
         return np.minimum(in_dbfs + self.input_gain_db, self.ceiling_dbtp)
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         drive = f"Adds {self.input_gain_db:g} dB and holds" if self.input_gain_db else "Holds"
         return f"{drive} every peak, between the samples too, under {self.ceiling_dbtp:g} dBTP."

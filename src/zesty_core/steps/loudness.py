@@ -84,7 +84,7 @@ class Loudness(Step):
         """The gain itself."""
         return float(facts["gain_db"])
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         return (
             f"Brings the whole to {self.target:g} {_UNITS[self.measure]}, "

@@ -133,7 +133,7 @@ class Multiband(Step):
             return GainProcessor.idle(info, facts["note"])
         return MultibandProcessor(self, info, facts["bands"])
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         edges = " and ".join(
             f"{f / 1000:g} kHz" if f >= 1000 else f"{f:g} Hz" for f in self.crossovers_hz

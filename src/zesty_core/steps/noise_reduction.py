@@ -207,7 +207,7 @@ class NoiseReduction(Step):
             info.sample_rate_hz, info.channels, rule, rule.frames_before, rule.frames_after
         )
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         deepest = max([p.depth_db for p in self.depth_curve] or [self.depth_db])
         times = f" in {self.passes} light passes" if self.passes > 1 else ""

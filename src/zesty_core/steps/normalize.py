@@ -82,7 +82,7 @@ class Normalize(Step):
         same = max(gains) - min(gains) < 1e-9
         return gains[0] if same and not any(abs(o) > 1e-6 for o in facts["offset"]) else None
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         kind = "true peak" if self.peak == "true" else "highest sample"
         centred = "Removes DC offset and brings" if self.remove_dc else "Brings"

@@ -111,7 +111,7 @@ class Saturation(Step):
         bent = np.tanh(x * amount / peak) * peak / amount
         return np.asarray(20.0 * np.log10(x + self.mix * (bent - x)) + facts["makeup_db"])
 
-    def sentence(self) -> str:
+    def _sentence(self) -> str:
         """In plain words."""
         share = "" if self.mix == 1.0 else f", mixed in at {self.mix * 100:g} %"
         return f"Rounds the peaks of the voice with {self.drive_db:g} dB of drive{share}."

@@ -33,5 +33,7 @@ describe("a voice over a bed", () => {
   it("the picture says the distance in words", () => {
     show(<DistancePicture told={told} width={400} height={200} />);
     expect(screen.getByRole("img", { name: /typically 20.0, nine tenths of the words over 12.5/ })).toBeInTheDocument();
+    // The bed is 12 dB down; the scale reaches that far.
+    expect(screen.getByText("\u221220")).toBeInTheDocument();
   });
 });

@@ -106,7 +106,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
           </Typography>
           <Box ref={measure}>
             <Typography variant="h3" component="h2">Distance of the voice, dB</Typography>
-            <Typography variant="caption" color="textSecondary">While it speaks, over time. Line at {CLEAR_DB} dB: common practice. Teal: the bed going down and coming up.</Typography>
+            <Typography variant="caption" color="textSecondary">While it speaks, over time. Line at {CLEAR_DB} dB: common practice. Teal: how far the bed is down, on the same scale.</Typography>
             <DistancePicture told={told} width={width} height={220} />
           </Box>
         </>

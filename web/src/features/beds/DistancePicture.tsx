@@ -6,7 +6,7 @@ import { MARGINS, Plot } from "../../pictures/Plot";
 import { linear, linePath } from "../../pictures/scales";
 
 const TOP_DB = 40;
-const LOW_DB = -10;
+const STEP_DB = 10;
 /** Under this, words over music are hard to follow (common practice, no source). */
 export const CLEAR_DB = 10;
 
@@ -14,18 +14,20 @@ export const CLEAR_DB = 10;
 export function DistancePicture({ told, width, height }: { told: Laid; width: number; height: number }) {
   const { colours } = useTheme();
   const x = linear([0, told.duration_s], [MARGINS.left, width - MARGINS.right]);
-  const y = linear([LOW_DB, TOP_DB], [height - MARGINS.bottom, MARGINS.top]);
+  // The bed's own way down is drawn to the same scale.
+  const lowDb = Math.min(-STEP_DB, STEP_DB * Math.floor(Math.min(...told.bed_gain_db) / STEP_DB));
+  const y = linear([lowDb, TOP_DB], [height - MARGINS.bottom, MARGINS.top]);
   const times = told.distance_db.map((_, i) => (i + 0.5) * told.step_s);
-  const held = (v: number | null) => (v === null ? null : Math.max(LOW_DB, Math.min(TOP_DB, v)));
+  const held = (v: number | null) => (v === null ? null : Math.max(lowDb, Math.min(TOP_DB, v)));
   const step = [2, 5, 10, 30, 60, 300, 600].find((s) => told.duration_s / s <= 10) ?? 1800;
   const xTicks = Array.from({ length: Math.floor(told.duration_s / step) + 1 }, (_, i) => ({ at: i * step, text: formatTime(i * step, 0) }));
-  const yTicks = [0, 10, 20, 30, 40].map((at) => ({ at, text: String(at) }));
+  const yTicks = Array.from({ length: (TOP_DB - lowDb) / STEP_DB + 1 }, (_, i) => lowDb + i * STEP_DB).map((at) => ({ at, text: String(at).replace("-", "\u2212") }));
   const words = `Distance of the voice from the bed over time, dB: typically ${formatDb(told.typical_db)}, nine tenths of the words over ${formatDb(told.least_db)}. Below: the gain of the bed.`;
   return (
     <Plot width={width} height={height} x={x} y={y} xTicks={xTicks} yTicks={yTicks} words={words}>
       <line x1={MARGINS.left} x2={width - MARGINS.right} y1={y(CLEAR_DB)} y2={y(CLEAR_DB)} stroke={colours.pass} strokeWidth={1.5} strokeDasharray="7 4" />
       <text x={width - MARGINS.right} y={y(CLEAR_DB) - 5} fontSize={12} fill={colours.pass} textAnchor="end">easy to follow from here up</text>
-      <path d={linePath(times, told.bed_gain_db.map((g) => y.invert(y(g / 2))), x, linear([-20, 0], [height - MARGINS.bottom, y(0)]))} fill="none" stroke={colours.room} strokeWidth={2} />
+      <path d={linePath(times, told.bed_gain_db, x, y)} fill="none" stroke={colours.room} strokeWidth={2} />
       <path d={linePath(times, told.distance_db.map(held), x, y)} fill="none" stroke={colours.after} strokeWidth={2} />
     </Plot>
   );
