@@ -99,6 +99,7 @@ def run_chain(
     before : measures of the source when they are known already.
     progress, cancelled : called at every block.
     work_folder : where spools go; the system's temporary folder if None.
+    block_samples : samples of all channels handed on together.
 
     Raises
     ------
@@ -148,7 +149,8 @@ class _Run:
         self._info = source.info
         self._given_tone = room_tone.checked(self._info) if room_tone else None
         self._progress, self._cancelled = progress, cancelled
-        self._folder, self._block = work_folder, block_samples
+        # As long in bytes for two channels as for one.
+        self._folder, self._block = work_folder, max(1, block_samples // self._info.channels)
         self._from: Source = source  # where the next pass starts
         self._spool: Spool | None = None
         self._pending: list[_Started] = []
