@@ -74,7 +74,9 @@ def test_recipe_life(api, recipe):
     assert api("patch", address, json.dumps({"name": "Kitchen"})).json()["name"] == "Kitchen"
     changed = api("patch", address, json.dumps({"steps": [{"type": "limiter"}]})).json()
     assert changed["version"] == 2
-    assert changed["sentences"] == ["Holds every peak, between the samples too, under \u22121 dBTP."]
+    assert changed["sentences"] == [
+        "Holds every peak, between the samples too, under \u22121 dBTP."
+    ]
     document = api("get", f"{address}document/")
     assert json.loads(document.content)["name"] == "Kitchen"
     (again,) = api("post", "recipes/import/?name=x", document.content).json()
