@@ -7,6 +7,7 @@ Static curve and smooth branching detector after the gain computer: Giannoulis, 
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -165,7 +166,7 @@ def compress(
             rows[3, :size],
         )
         factor = rows[4, :size]
-        _largest_squares_row(heard, first, squares)
+        largest_squares(heard, first, squares)
         if rms:
             state[2] = _mean_squares(squares, paces[4], state[2], loud)
         else:
@@ -188,30 +189,17 @@ def compress(
 
 
 @kernel
-def _largest_squares_row(heard: Block, first: int, out: Row) -> None:
+def largest_squares(heard: Block, first: int, out: NDArray[Any]) -> None:
     """Squared magnitude of the louder channel from sample ``first`` on."""
     size = out.shape[0]
     samples = heard[0, first : first + size]
     for n in range(size):
-        out[n] = samples[n] * samples[n]
+        v = np.float64(samples[n])
+        out[n] = v * v
     for channel in range(1, heard.shape[0]):
         others = heard[channel, first : first + size]
         for n in range(size):
-            square = others[n] * others[n]
-            out[n] = square if square > out[n] else out[n]
-
-
-@kernel
-def largest_squares(heard: Block, out: NDArray[np.float64]) -> None:
-    """Squared magnitude of the louder channel."""
-    first = heard[0]
-    for n in range(out.shape[0]):
-        v = np.float64(first[n])
-        out[n] = v * v
-    for channel in range(1, heard.shape[0]):
-        samples = heard[channel]
-        for n in range(out.shape[0]):
-            v = np.float64(samples[n])
+            v = np.float64(others[n])
             out[n] = v * v if v * v > out[n] else out[n]
 
 

@@ -248,7 +248,7 @@ class DeEsserProcessor:
         """Take a block; half the filter's length is held back."""
         line = np.concatenate([self._line, block], axis=1)
         squares, factors = np.empty(block.shape[1]), np.empty(block.shape[1], np.float32)
-        largest_squares(self._ear(block), squares)
+        largest_squares(self._ear(block), 0, squares)
         _factors(
             squares,
             factors,

@@ -305,7 +305,7 @@ class GateProcessor:
     def _factors(self, block: Block) -> NDArray[np.float32]:
         squares = np.empty(block.shape[1])
         factors = np.empty(block.shape[1], np.float32)
-        largest_squares(block, squares)
+        largest_squares(block, 0, squares)
         _gate_factors(
             squares,
             factors,
