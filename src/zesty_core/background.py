@@ -17,7 +17,7 @@ _LOOK_UP_S = 0.2
 
 
 class InOrder:
-    """Runs calls one after the other in its own thread; errors come back at :meth:`wait`."""
+    """Runs calls one after the other in its own thread, up to the first error."""
 
     def __init__(self) -> None:
         self._calls: queue.Queue[tuple[Callable[..., Any], tuple[Any, ...]] | None] = queue.Queue(
@@ -31,12 +31,11 @@ class InOrder:
         """Queue a call; waits when the thread is too far behind."""
         self._calls.put((call, arguments))
 
-    def wait(self) -> None:
-        """Let everything queued finish and end the thread."""
+    def ended(self) -> BaseException | None:
+        """Let everything queued finish and end the thread; the error that stopped it, if any."""
         self._calls.put(None)
         self._thread.join()
-        if self._error is not None:
-            raise self._error
+        return self._error
 
     def _work(self) -> None:
         flush_to_zero()
@@ -111,32 +110,35 @@ class SideBySide:
     """
 
     def __enter__(self) -> Self:
+        self._alone = cores() == 1
         self._stages: list[ReadAhead[Any]] = []
-        self._beside = InOrder() if cores() > 1 else None
+        self._beside: list[InOrder] = []
         return self
 
     def stage(self, items: Iterable[T]) -> Iterable[T]:
         """The same items, made in a thread."""
-        if self._beside is None:
+        if self._alone:
             return items
         made = ReadAhead(items)
         self._stages.append(made)
         return made
 
-    def submit(self, call: Callable[..., Any], *arguments: Any) -> None:
-        """Work for the thread beside the line, which takes it in order."""
-        if self._beside is None:
-            call(*arguments)
-        else:
-            self._beside.submit(call, *arguments)
+    def beside(self, call: Callable[[T], object]) -> Callable[[T], object]:
+        """The same call, handed to a thread of its own that does its calls in order."""
+        if self._alone:
+            return call
+        thread = InOrder()
+        self._beside.append(thread)
+        return lambda item: thread.submit(call, item)
 
     def __exit__(
         self, kind: type[BaseException] | None, error: BaseException | None, trace: Any
     ) -> None:
         for stage in self._stages:
             stage.stop()
-        # The thread beside the line takes work until no stage can hand it any.
+        # The threads beside the line take work until no stage can hand them any.
         for stage in self._stages:
             stage.close()
-        if self._beside is not None:
-            self._beside.wait()
+        faults = [fault for thread in self._beside if (fault := thread.ended())]
+        if faults:
+            raise faults[0]

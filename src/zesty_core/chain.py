@@ -253,8 +253,10 @@ class _Run:
             blocks = line.stage(self._from.blocks(self._block))
             if trial is not None:
                 blocks = line.stage(through(trial, blocks))
+            pushes = [line.beside(push) for push in meter.pushes]
             for block in self._watched(blocks, doing):
-                line.submit(meter.push, block)
+                for push in pushes:
+                    push(block)
         return meter.finish()
 
     def _measure_source(self) -> Measures:
@@ -306,11 +308,12 @@ class _Run:
                 meter = None
                 if not started.known and started is not pending[-1]:
                     meter = LevelMeter(self._info, self._tone_span)
-                    blocks = _tapped(blocks, meter, line)
+                    blocks = _tapped(blocks, line.beside(meter.push))
                 taps.append((started, processor, meter))
+            pushes = [line.beside(push) for push in last.pushes] if last else []
             for block in self._watched(blocks, names):
-                if last:
-                    line.submit(last.push, block)
+                for push in pushes:
+                    push(block)
                 sink(block)
         after = last.finish() if last else self._measures
         assert after is not None
@@ -337,9 +340,9 @@ class _Run:
         return tuple(points)
 
 
-def _tapped(blocks: Iterable[Block], meter: LevelMeter, line: SideBySide) -> Iterator[Block]:
+def _tapped(blocks: Iterable[Block], push: Callable[[Block], object]) -> Iterator[Block]:
     for block in blocks:
-        line.submit(meter.push, block)
+        push(block)
         yield block
 
 

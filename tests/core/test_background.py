@@ -20,7 +20,7 @@ def test_calls_are_made_one_after_the_other():
     beside = InOrder()
     for number in range(200):
         beside.submit(done.append, number)
-    beside.wait()
+    assert beside.ended() is None
     assert done == list(range(200))
 
 
@@ -33,8 +33,7 @@ def test_an_error_beside_comes_back_and_later_calls_are_not_made():
     beside = InOrder()
     beside.submit(fail)
     beside.submit(done.append, 1)
-    with pytest.raises(BadInput, match="no"):
-        beside.wait()
+    assert str(beside.ended()) == "no"
     assert done == []
 
 
@@ -94,12 +93,13 @@ def test_a_spool_without_a_folder_says_so(tmp_path):
 
 @pytest.mark.parametrize("count", [None, 1])
 def test_stages_side_by_side_hand_on_in_order_and_end_together(count):
-    beside, before = [], threading.active_count()
+    first, second, before = [], [], threading.active_count()
     with kept_to(count), SideBySide() as line:
-        doubled = line.stage(2 * n for n in line.stage(range(50)))
-        for number in doubled:
-            line.submit(beside.append, number)
-    assert beside == list(range(0, 100, 2))
+        pushes = line.beside(first.append), line.beside(second.append)
+        for number in line.stage(2 * n for n in line.stage(range(50))):
+            for push in pushes:
+                push(number)
+    assert first == second == list(range(0, 100, 2))
     assert threading.active_count() == before
 
 
@@ -113,8 +113,9 @@ def test_when_the_end_of_the_line_fails_no_stage_is_left(count):
 
     def until_the_disk_is_full():
         with kept_to(count), SideBySide() as line:
+            push = line.beside(str)
             for number in line.stage(n + 1 for n in line.stage(endless())):
-                line.submit(str, number)
+                push(number)
                 raise BadInput("full")
 
     with pytest.raises(BadInput, match="full"):
@@ -123,11 +124,19 @@ def test_when_the_end_of_the_line_fails_no_stage_is_left(count):
 
 
 def test_errors_beside_the_line_are_raised_at_its_end():
-    def fail():
+    def fail(item):
         raise BadInput("no")
 
-    with pytest.raises(BadInput, match="no"), SideBySide() as line:
-        line.submit(fail)
+    others = []
+
+    def one_of_two_fails():
+        with SideBySide() as line:
+            for push in (line.beside(fail), line.beside(others.append)):
+                push(1)
+
+    with pytest.raises(BadInput, match="no"):
+        one_of_two_fails()
+    assert others == [1]
 
 
 def test_a_limit_of_cores_holds_inside_its_context():

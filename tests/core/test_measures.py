@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
+from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.overview import OverviewMaker, read_overview
 from zesty_core.measure.report import measure
 from zesty_core.signal import ArraySource, Span
@@ -87,6 +88,20 @@ def clipped_at(level, sound):
 def test_clipped_runs(sound, runs):
     found = measures_of(sound.astype(np.float32)).clipped_runs
     assert runs is None or found == runs
+
+
+@pytest.mark.parametrize("steps", [64, 4096, 2**23])
+@pytest.mark.parametrize("top", [0.3, 0.9, 1.0])
+def test_cut_off_runs_are_the_same_in_whole_groups_and_one_sample_at_a_time(steps, top):
+    sound = np.clip(spoken(2) + noise(-30, 2), -top, top)
+    sound = (np.round(sound * steps) / steps).astype(np.float32)
+    whole, single = ClippingMeter(1), ClippingMeter(1)
+    whole.push(sound)
+    for n in range(sound.shape[1]):
+        single.push(sound[:, n : n + 1])
+    for meter in (whole, single):
+        meter.finish()
+    assert (whole.runs, whole.marks) == (single.runs, single.marks)
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ import pytest
 from scipy import signal
 
 from tests.made_sound import RATE, noise, sine, spoken
+from zesty_core.dsp.extremes import extremes, largest_magnitude
 from zesty_core.measure.true_peak import TruePeakMeter
 
 
@@ -62,3 +63,19 @@ def test_peaks_between_samples_ebu_3341_cases_20_to_23():
     for offset in range(4):
         taken = dense[offset::4].astype(np.float32)[None]
         assert -0.4 <= true_peak_db(taken) <= 0.2, f"case {20 + offset}"
+
+
+@pytest.mark.parametrize("size", [1, 7, 64, 1000])
+def test_extremes_are_those_of_the_numbers(size):
+    rng = np.random.default_rng(size)
+    for x in (
+        rng.standard_normal(size),
+        -np.abs(rng.standard_normal(size)),
+        np.zeros(size),
+        np.full(size, -0.0),
+        rng.standard_normal(size) * 1e-39,
+        rng.standard_normal(size) * 1e30,
+    ):
+        samples = x.astype(np.float32)
+        assert extremes(samples) == (samples.min(), samples.max())
+        assert largest_magnitude(samples) == np.abs(samples).max()

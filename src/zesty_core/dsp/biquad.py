@@ -112,15 +112,26 @@ def response_db(sections: Sections, freq_hz: NDArray[np.float64], rate: int) -> 
     return np.asarray(20.0 * np.log10(np.maximum(np.abs(total), 1e-12)), dtype=np.float64)
 
 
+def by_states(sections: Sections) -> Sections:
+    """Rows ``b0 c1 c2 a1 a2`` with ``c = b - a b0``: what each state takes from the input alone.
+
+    The next states then follow from the states and the input, without waiting for the output.
+    """
+    rows = np.array(sections, dtype=np.float64).reshape(-1, 5)
+    rows[:, 1:3] -= rows[:, 3:5] * rows[:, :1]
+    return rows
+
+
 class Cascade:
     """Sections in series with their running state; transposed direct form II."""
 
     def __init__(self, sections: Sections, channels: int) -> None:
-        # Worked on in groups of three; a section that passes everything fills the last group.
-        idle = np.array([[1.0, 0.0, 0.0, 0.0, 0.0]] * (-len(sections) % _TOGETHER))
-        padded = np.concatenate([sections, idle.reshape(-1, 5)])
-        self._groups = np.ascontiguousarray(padded, dtype=np.float64).reshape(-1, _TOGETHER, 5)
-        self._state = np.zeros((channels, len(self._groups), _TOGETHER, 2))
+        rows = by_states(sections)
+        if len(rows) % 3 == 1:
+            # Three at a time and two at the end; a section that passes everything fills up.
+            rows = np.concatenate([rows, [[1.0, 0.0, 0.0, 0.0, 0.0]]])
+        self._groups = [np.ascontiguousarray(rows[k : k + 3]) for k in range(0, len(rows), 3)]
+        self._states = [np.zeros((channels, len(group), 2)) for group in self._groups]
 
     def __call__(self, block: Block) -> Block:
         """Filter the next block; returns a new one."""
@@ -128,37 +139,46 @@ class Cascade:
         work = np.empty(block.shape[1])
         for channel in range(len(block)):
             work[:] = block[channel]
-            for group, coefficients in enumerate(self._groups):
-                filter_three(work, coefficients, self._state[channel, group])
+            for group, states in zip(self._groups, self._states, strict=True):
+                run = _run_three if len(group) == 3 else _run_two
+                run(work, group, states[channel])
             out[channel] = work
         return out
 
 
-_TOGETHER = 3
+@kernel
+def _run_two(work: Sections, rows: Sections, state: Sections) -> None:
+    """Run ``work`` through two sections in place; ``state`` (2, 2) is carried on.
+
+    Everything stays in registers, and the recursions of the sections overlap.
+    """
+    b0, b1, b2, b3, b4 = rows[0]
+    c0, c1, c2, c3, c4 = rows[1]
+    s0, s1, t0, t1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
+    for n in range(work.shape[0]):
+        x = work[n]
+        y = b0 * x + s0
+        s0, s1 = (b1 * x + s1) - b3 * s0, b2 * x - b4 * s0
+        work[n] = c0 * y + t0
+        t0, t1 = (c1 * y + t1) - c3 * t0, c2 * y - c4 * t0
+    state[0, 0], state[0, 1], state[1, 0], state[1, 1] = s0, s1, t0, t1
 
 
 @kernel
-def filter_three(work: Sections, sections: Sections, state: Sections) -> None:
-    """Run ``work`` through three sections in place; ``state`` (3, 2) is carried on.
-
-    Everything stays in registers, and the recursions of the three sections overlap.
-    """
-    b00, b01, b02, a01, a02 = sections[0]
-    b10, b11, b12, a11, a12 = sections[1]
-    b20, b21, b22, a21, a22 = sections[2]
+def _run_three(work: Sections, rows: Sections, state: Sections) -> None:
+    """As :func:`_run_two` with three sections."""
+    b0, b1, b2, b3, b4 = rows[0]
+    c0, c1, c2, c3, c4 = rows[1]
+    d0, d1, d2, d3, d4 = rows[2]
     s0, s1, t0, t1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
     u0, u1 = state[2, 0], state[2, 1]
     for n in range(work.shape[0]):
         x = work[n]
-        y = b00 * x + s0
-        s0 = b01 * x + s1 - a01 * y
-        s1 = b02 * x - a02 * y
-        z = b10 * y + t0
-        t0 = b11 * y + t1 - a11 * z
-        t1 = b12 * y - a12 * z
-        w = b20 * z + u0
-        u0 = b21 * z + u1 - a21 * w
-        u1 = b22 * z - a22 * w
-        work[n] = w
+        y = b0 * x + s0
+        s0, s1 = (b1 * x + s1) - b3 * s0, b2 * x - b4 * s0
+        z = c0 * y + t0
+        t0, t1 = (c1 * y + t1) - c3 * t0, c2 * y - c4 * t0
+        work[n] = d0 * z + u0
+        u0, u1 = (d1 * z + u1) - d3 * u0, d2 * z - d4 * u0
     state[0, 0], state[0, 1], state[1, 0], state[1, 1] = s0, s1, t0, t1
     state[2, 0], state[2, 1] = u0, u1

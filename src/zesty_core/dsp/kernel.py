@@ -19,15 +19,6 @@ def kernel(function: F) -> F:
     return cast(F, njit(cache=True, nogil=True, error_model="numpy")(function))
 
 
-def extremes_kernel(function: F) -> F:
-    """Compile a search for smallest or largest values of finite numbers.
-
-    Told that nothing is NaN, the compiler compares many values at once; the result is the same.
-    """
-    compiled = njit(cache=True, nogil=True, error_model="numpy", fastmath={"nnan", "nsz"})(function)
-    return cast(F, compiled)
-
-
 def inlined_kernel(function: F) -> F:
     """Compile a small function into every kernel that calls it."""
     compiled = njit(cache=True, nogil=True, error_model="numpy", inline="always")(function)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
@@ -54,10 +55,7 @@ def turn_band_down(x: Block, taps: Block, factors: NDArray[np.float32], out: Blo
         size = min(_GROUP, out.shape[0] - first)
         gain, into = factors[first : first + size], out[first : first + size]
         into[:] = x[half + first : half + first + size]
-        lowest = one
-        for n in range(size):
-            lowest = gain[n] if gain[n] < lowest else lowest
-        if lowest == one:
+        if extremes(gain)[0] == one:
             continue
         acc = scratch[:size]
         _band(x[first : first + size + 2 * half], taps, acc)

@@ -8,11 +8,13 @@ Annex's 12 taps at four times: 32 taps, eight times at 44.1/48 kHz (worst under-
 from __future__ import annotations
 
 import functools
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import extremes_kernel, kernel
+from zesty_core.dsp.extremes import extremes
+from zesty_core.dsp.kernel import inlined_kernel, kernel
 from zesty_core.signal import Block
 
 TAPS = 32
@@ -23,6 +25,8 @@ _DENSE_ENOUGH_HZ = 705_600
 _MOST_PHASES = 8
 #: Samples looked at together; a group too low to matter costs one maximum.
 GROUP = 64
+#: A stretch is looked at as a whole before its groups are.
+_STRETCH = 1024
 
 
 def oversampling(sample_rate_hz: int) -> int:
@@ -52,18 +56,6 @@ def largest_gain(factor: int) -> float:
     return float(np.abs(phases(factor)).sum(axis=1).max())
 
 
-@extremes_kernel
-def extremes(x: Block) -> tuple[float, float]:
-    """Smallest and largest value of finite numbers."""
-    low = x[0]
-    high = x[0]
-    for n in range(x.shape[0]):
-        v = x[n]
-        low = v if v < low else low
-        high = v if v > high else high
-    return low, high
-
-
 @kernel
 def _interpolate(near: Block, taps: Block, acc: Block) -> None:
     """Points of one phase for a group. Slices, not offsets: those keep the loop vectorised."""
@@ -78,15 +70,26 @@ def _interpolate(near: Block, taps: Block, acc: Block) -> None:
             acc[n] += (t0 * x0[n] + t1 * x1[n]) + (t2 * x2[n] + t3 * x3[n])
 
 
+@inlined_kernel
+def _may_exceed(near: Any, gain: Any, low: Any, high: Any) -> Any:
+    """Whether a point between these samples can lie outside ``low`` to ``high``.
+
+    Taps sum to one, so those above zero sum to ``(1 + gain) / 2`` at most and those below to the rest.
+    """
+    near_low, near_high = extremes(near)
+    reach = 0.5 * (gain - 1.0) * (near_high - near_low)
+    return near_high + reach > high or near_low - reach < low
+
+
 @kernel
 def extremes_between(
     x: Block, taps: Block, gain: float, low: float, high: float
 ) -> tuple[float, float, float, float]:
     """Extend ``low`` and ``high`` by all points in ``x``, of which TAPS-1 samples are context.
 
-    Points lie from sample LEFT up to the sample before the last ``TAPS - LEFT - 1``. Groups whose
-    samples cannot reach a new extreme even with the filter's largest gain are skipped; that changes
-    no result. The last two answers are the extremes of the samples alone.
+    Points lie from sample LEFT up to the sample before the last ``TAPS - LEFT - 1``. Stretches, and
+    groups in them, whose samples cannot reach a new extreme even with the filter's largest gain are
+    skipped; that changes no result. The last two answers are the extremes of the samples alone.
     """
     scratch = np.empty(GROUP, np.float32)
     count = x.shape[0] - TAPS + 1
@@ -94,30 +97,21 @@ def extremes_between(
     sample_low, sample_high = extremes(x[LEFT : LEFT + max(count, 1)])
     low = sample_low if sample_low < low else low
     high = sample_high if sample_high > high else high
-    # What reaches into a group from either side is bounded by the groups beside it.
-    before_low, before_high = extremes(x[:LEFT])
-    for first in range(0, count, GROUP):
-        size = min(GROUP, count - first)
-        near = x[first : first + size + TAPS - 1]
-        own_low, own_high = extremes(near[LEFT : LEFT + size])
-        after_low, after_high = extremes(near[LEFT + size :])
-        near_low = min(before_low, own_low, after_low)
-        near_high = max(before_high, own_high, after_high)
-        before_low, before_high = own_low, own_high
-        if size < LEFT:
-            before_low, before_high = near_low, near_high
-        if (
-            near_high * gain <= high
-            and near_low * gain >= low
-            and (max(near_high, -near_low) * gain <= min(high, -low))
-        ):
+    for start in range(0, count, _STRETCH):
+        stop = min(start + _STRETCH, count)
+        if not _may_exceed(x[start : stop + TAPS - 1], gain, low, high):
             continue
-        acc = scratch[:size]
-        for phase in range(taps.shape[0]):
-            _interpolate(near, taps[phase], acc)
-            mid_low, mid_high = extremes(acc)
-            low = mid_low if mid_low < low else low
-            high = mid_high if mid_high > high else high
+        for first in range(start, stop, GROUP):
+            size = min(GROUP, stop - first)
+            near = x[first : first + size + TAPS - 1]
+            if not _may_exceed(near, gain, low, high):
+                continue
+            acc = scratch[:size]
+            for phase in range(taps.shape[0]):
+                _interpolate(near, taps[phase], acc)
+                mid_low, mid_high = extremes(acc)
+                low = mid_low if mid_low < low else low
+                high = mid_high if mid_high > high else high
     return low, high, sample_low, sample_high
 
 
@@ -137,8 +131,7 @@ def peaks_between(x: Block, taps: Block, gain: float, floor: float, out: Block) 
         own = near[LEFT : LEFT + size]
         for n in range(size):
             here[n] = own[n] if own[n] > 0 else -own[n]
-        near_low, near_high = extremes(near)
-        if max(near_high, -near_low) * gain <= floor:
+        if not _may_exceed(near, gain, -floor, floor):
             continue
         acc = scratch[:size]
         for phase in range(taps.shape[0]):

@@ -26,7 +26,7 @@ CHUNK_FRAMES = 1024
 _WINDOW_S = 1024 / 48_000
 OVERLAP = 4
 _OVERLAP_SUM = 1.5
-_BATCH_FRAMES = 32
+_BATCH_FRAMES = 64
 
 #: Power spectra in, gains out: (frames, bins) -> (frames, bins). The first frame's index is given.
 GainRule = Callable[[NDArray[np.float32], int], NDArray[np.float32]]

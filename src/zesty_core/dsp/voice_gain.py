@@ -87,7 +87,7 @@ def _lsa_gain(
 ) -> None:
     """Log-spectral-amplitude gain from both directions' amplitudes and the voice's model (log2).
 
-    ``share`` is the model's weight in each bin.
+    ``model`` has a row for each pair of frames; ``share`` is its weight in each bin.
     """
     frames = snr.shape[0]
     inertia, least = _INERTIA, _LEAST_SNR
@@ -98,7 +98,7 @@ def _lsa_gain(
     tiny = np.float32(1e-12)
     prior, logs = np.empty(snr.shape[1], np.float32), np.empty(snr.shape[1], np.float32)
     for t in range(frames):
-        now, made, modelled = snr[t], out[t], model[t]
+        now, made, modelled = snr[t], out[t], model[t // 2]
         past = forward[t - 1 if t > 0 else 0]
         coming = backward[t + 1 if t + 1 < frames else t]
         for k in range(now.shape[0]):

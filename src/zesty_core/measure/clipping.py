@@ -10,6 +10,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.extremes import largest_magnitude
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 from zesty_core.units import db_to_factor
@@ -17,8 +18,19 @@ from zesty_core.units import db_to_factor
 _FULL = db_to_factor(-0.1)
 _LEAST_RUN = 3
 _CLEAR_BELOW = 0.998
+#: Samples that are passed over together where nothing in them can matter.
+_GROUP = 64
 #: Places kept for marks on the waveform; the count goes on beyond.
 MOST_MARKS = 2_000
+
+
+@kernel
+def _is_plain(samples: Block, top: float) -> bool:
+    """No two neighbours alike and nothing beyond ``top``: neither a run nor a new top."""
+    alike = np.int32(0)
+    for n in range(samples.shape[0] - 1):
+        alike |= np.int32(samples[n] == samples[n + 1])
+    return alike == 0 and largest_magnitude(samples) <= top
 
 
 @kernel
@@ -35,7 +47,19 @@ def _scan(
     ``counts``: runs at full scale, runs at the own top, marks stored.
     """
     previous, run, before, top = state[0], state[1], state[2], state[3]
-    for n in range(samples.shape[0]):
+    n, length = -1, samples.shape[0]
+    while n + 1 < length:
+        n += 1
+        if n % _GROUP == 0 and n > 0 and n + _GROUP <= length and run < _LEAST_RUN:
+            last = n + _GROUP - 1
+            if _is_plain(samples[n - 1 : last + 1], top):
+                previous, run, before = (
+                    np.float64(samples[last]),
+                    1.0,
+                    np.float64(samples[last - 1]),
+                )
+                n = last
+                continue
         v = np.float64(samples[n])
         if v == previous:
             run += 1

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any, Protocol
 
 import numpy as np
@@ -248,15 +248,22 @@ class FullMeter:
             "clipping": self._clipping,
             "spectrum": self._spectrum,
         }
-        self._meters = [meter for part, meter in meters.items() if part in parts]
+        #: Take the next block into account, all of them in any order or at the same time.
+        self.pushes: tuple[Callable[[Block], None], ...] = (
+            *(meter.push for part, meter in meters.items() if part in parts),
+            self._push_hops,
+        )
         # Voice and noise share their sums over milliseconds.
         self._sums = HopSums(samples_per_ms(info.sample_rate_hz), info.channels)
         self._energy, self._samples = 0.0, 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        for meter in self._meters:
-            meter.push(block)
+        for push in self.pushes:
+            push(block)
+
+    def _push_hops(self, block: Block) -> None:
+        """What is read off the sums over milliseconds."""
         hops = self._sums.push(block)
         self._speech.push_hops(hops)
         self._noise.push_hops(hops)

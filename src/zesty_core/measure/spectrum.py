@@ -16,7 +16,8 @@ import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
 
-from zesty_core.dsp.spectral import add_power, cut_frames, hann
+from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.spectral import cut_frames, hann
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.units import level_or_none, power_to_db
 
@@ -58,6 +59,16 @@ class Spectrum:
     def shifted(self, gain_db: float) -> Spectrum:
         """Spectrum after a plain gain."""
         return Spectrum(self.bin_hz, self.power * 10.0 ** (gain_db / 10.0))
+
+
+@kernel
+def _add_frames(parts: NDArray[np.float32], power: NDArray[np.float64]) -> None:
+    """Add the squared magnitude of every frame of ``parts`` (frames, bins of re/im)."""
+    for t in range(parts.shape[0]):
+        row = parts[t]
+        for k in range(power.shape[0]):
+            re, im = np.float64(row[2 * k]), np.float64(row[2 * k + 1])
+            power[k] += re * re + im * im
 
 
 class SpectrumMeter:
@@ -105,10 +116,7 @@ class SpectrumMeter:
         cut = np.empty((frames, self._size), np.float32)
         for channel in samples:
             cut_frames(np.ascontiguousarray(channel), self._window, self._hop, 0, cut)
-            spectra = scipy.fft.rfft(cut)
-            total = np.zeros(spectra.shape, np.float32)
-            add_power(spectra.view(np.float32), 1.0, total)
-            self._power += total.sum(axis=0, dtype=np.float64)
+            _add_frames(scipy.fft.rfft(cut).view(np.float32), self._power)
         self._frames += frames
 
 

@@ -15,11 +15,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
-    extremes,
     largest_gain,
     oversampling,
     peaks_between,

@@ -1,0 +1,62 @@
+"""Smallest and largest value of a stretch of samples.
+
+The bits of a float, those below the sign turned over where it is negative, are in the order of the
+numbers as integers; and the compiler compares integers many at once, floats one after the other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, cast
+
+import numpy as np
+from llvmlite import ir
+from numba import types
+from numba.core.typing.templates import Signature
+from numba.extending import intrinsic
+
+from zesty_core.dsp.kernel import inlined_kernel, kernel
+from zesty_core.signal import Block
+
+_SIGN_BIT = np.int32(31)
+_MAGNITUDE = np.int32(0x7FFFFFFF)
+
+
+def _bitcast(_typing: Any, _bits: Any) -> tuple[Signature, Any]:
+    """The float32 that these bits of an int32 mean."""
+
+    def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
+        return builder.bitcast(arguments[0], ir.FloatType())
+
+    return types.float32(types.int32), generate
+
+
+_as_float = cast(Callable[[Any], float], intrinsic(_bitcast))
+
+
+@inlined_kernel
+def _turned(bits: Any) -> Any:
+    """Bits of a float to an integer of the same order, and back."""
+    return bits ^ ((bits >> _SIGN_BIT) & _MAGNITUDE)
+
+
+@kernel
+def extremes(x: Block) -> tuple[float, float]:
+    """Smallest and largest of finite numbers."""
+    bits = x.view(np.int32)
+    low, high = _MAGNITUDE, ~_MAGNITUDE
+    for n in range(bits.shape[0]):
+        order = _turned(bits[n])
+        low = min(low, order)
+        high = max(high, order)
+    return _as_float(_turned(low)), _as_float(_turned(high))
+
+
+@kernel
+def largest_magnitude(x: Block) -> float:
+    """Largest magnitude of finite numbers."""
+    bits = x.view(np.int32)
+    largest = np.int32(0)
+    for n in range(bits.shape[0]):
+        largest = max(largest, bits[n] & _MAGNITUDE)
+    return _as_float(largest)
