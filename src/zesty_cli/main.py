@@ -12,6 +12,7 @@ from collections.abc import Sequence
 
 from zesty_cli.batch_options import add_batch_parser
 from zesty_core import __version__
+from zesty_core.allocator import keep_freed_memory
 from zesty_core.errors import BadInput, ZestyError
 
 DONE, FAILED, BAD_USE = 0, 1, 2
@@ -123,6 +124,7 @@ def run() -> int:
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command line; returns the exit code."""
     options = _parser().parse_args(arguments)
+    keep_freed_memory()
     try:
         return _run(options)
     except BadInput as error:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from multiprocessing.managers import SyncManager
 from typing import Any
 
+from zesty_core.allocator import keep_freed_memory
 from zesty_core.chain import Progress
 from zesty_core.cores import keep_to, kept_to
 from zesty_core.delivery.figures import shown
@@ -103,6 +104,12 @@ def _outcome(job: FileJob, tell: Any) -> Outcome:
         return Outcome(job.path.name, error=error.message)
 
 
+def _begin() -> None:
+    """First thing in a child: one core, and its freed memory for the next block."""
+    keep_to(1)
+    keep_freed_memory()
+
+
 def _in_processes(jobs: list[FileJob], workers: int, manager: SyncManager) -> list[Outcome]:
     told: Any = manager.Queue()
     outcomes: dict[int, Outcome] = {}
@@ -111,7 +118,7 @@ def _in_processes(jobs: list[FileJob], workers: int, manager: SyncManager) -> li
     while len(outcomes) < len(jobs):
         left = [at for at in range(len(jobs)) if at not in outcomes]
         context = multiprocessing.get_context("spawn")
-        with ProcessPoolExecutor(min(workers, len(left)), context, keep_to, (1,)) as pool:
+        with ProcessPoolExecutor(min(workers, len(left)), context, _begin) as pool:
             running: dict[Future[Outcome], int] = {}
             try:
                 for at in left:

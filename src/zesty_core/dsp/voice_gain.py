@@ -83,9 +83,10 @@ def _lsa_gain(
     backward: Frames,
     model: Frames,
     share: Frames,
-    out: Frames,
 ) -> None:
     """Log-spectral-amplitude gain from both directions' amplitudes and the voice's model (log2).
+
+    The answer replaces ``backward``, row by row once that is behind.
 
     ``model`` has a row for each pair of frames; ``share`` is its weight in each bin.
     """
@@ -98,7 +99,7 @@ def _lsa_gain(
     tiny = np.float32(1e-12)
     prior, logs = np.empty(snr.shape[1], np.float32), np.empty(snr.shape[1], np.float32)
     for t in range(frames):
-        now, made, modelled = snr[t], out[t], model[t // 2]
+        now, made, modelled = snr[t], backward[t], model[t // 2]
         past = forward[t - 1 if t > 0 else 0]
         coming = backward[t + 1 if t + 1 < frames else t]
         for k in range(now.shape[0]):
@@ -123,20 +124,20 @@ def voice_gain(
 
     Parameters
     ----------
-    power : (frames, bins) power of the noisy sound.
+    power : (frames, bins) power of the noisy sound; its memory is used up.
     noise : (bins,) or (frames, bins) power of the noise; above zero.
     floor : (bins,) smallest gain.
     hop_s, bin_hz : distance of frames and of bins.
     """
-    snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
+    # Memory that is touched for the first time costs as much as the work on it: it serves twice.
+    snr = np.divide(power, noise.astype(np.float32), out=power)
     forward, backward = np.empty_like(snr), np.empty_like(snr)
     _amplitudes(snr, False, forward)
     _amplitudes(snr, True, backward)
-    gain = np.empty_like(snr)
     freq_hz = np.arange(snr.shape[1]) * bin_hz
     share = np.interp(freq_hz, _MODEL_FROM_HZ, (0.0, _MODEL_SHARE)).astype(np.float32)
-    _lsa_gain(snr, forward, backward, voice_model(snr, hop_s, bin_hz), share, gain)
-    # The forward direction has done its part; its memory serves again.
+    _lsa_gain(snr, forward, backward, voice_model(snr, hop_s, bin_hz), share)
+    gain = backward
     _toward_floor(gain, presence(snr, hop_s, bin_hz, forward), floor)
     return gain
 

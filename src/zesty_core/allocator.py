@@ -1,4 +1,4 @@
-"""Memory given back is kept for the next passage.
+"""Memory given back is kept for the next block or passage.
 
 Otherwise the C library returns every freed megabyte to the system and asks for it again, page by page,
 which costs a fifth of the time a passage takes. Only where that library is glibc.
@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import ctypes
 
-_TRIM_THRESHOLD, _TOP_PAD, _MMAP_THRESHOLD = -1, -2, -3
-_KEPT_BYTES, _PAD_BYTES = 256 << 20, 16 << 20
+_TRIM_THRESHOLD, _TOP_PAD, _MMAP_THRESHOLD, _ARENA_MAX = -1, -2, -3, -8
+_KEPT_BYTES, _PAD_BYTES = 64 << 20, 16 << 20
+#: Threads share this many pools; each with its own would keep what another could use.
+_POOLS = 2
 
 
 def keep_freed_memory() -> None:
@@ -20,3 +22,4 @@ def keep_freed_memory() -> None:
     mallopt(_MMAP_THRESHOLD, _KEPT_BYTES)
     mallopt(_TRIM_THRESHOLD, _KEPT_BYTES)
     mallopt(_TOP_PAD, _PAD_BYTES)
+    mallopt(_ARENA_MAX, _POOLS)
