@@ -18,6 +18,7 @@ import numpy as np
 
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.estimates import moved, moved_spectrum, tone_level
+from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures, measure
 from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.recipe import Chain, ChainStep
@@ -181,6 +182,17 @@ class LiveChain:
             found = meter.finish()
             self.cache.keep(key, found)
         return found  # type: ignore[no-any-return]
+
+    def integrated_lufs(self, sound: Block, key: str) -> float | None:
+        """Loudness of a passage, taken once for each ``key``."""
+        key = f"loudness {key}"
+        found = self.cache.get(key)
+        if found is None:
+            meter = LoudnessMeter(self.info.sample_rate_hz, self.info.channels)
+            meter.push(sound)
+            found = (meter.integrated_lufs(),)
+            self.cache.keep(key, found)
+        return found[0]  # type: ignore[no-any-return]
 
 
 class _KeptSource:

@@ -288,7 +288,9 @@ class FullMeter:
         rms = power_to_db(energy / max(1, self._samples * self._info.channels))
         integrated = self._loudness.integrated_lufs()
         voice, floor, reasons = self._voice_and_floor()
-        room_tones = self._noise.room_tones(voice[0] if voice else None)
+        # Room is looked for in recordings, whose every part is measured; not in what a step makes.
+        wanted = self._parts == self.PARTS
+        room_tones = self._noise.room_tones(voice[0] if voice else None) if wanted else []
         duration_s = self._samples / rate
         if level_or_none(sample_peak) is None:
             reasons |= dict.fromkeys(("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs"), "silence")

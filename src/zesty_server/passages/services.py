@@ -27,7 +27,6 @@ from zesty_server.rooms.services import room_tone_for
 _log = logging.getLogger(__name__)
 #: Longer recordings are settled by a run only: it would keep both cores busy at every turn.
 SETTLED_UP_TO_S = 240.0
-_LOUDNESS = frozenset({"loudness"})
 
 
 class Overtaken(ZestyError):  # noqa: N818
@@ -97,23 +96,17 @@ def _prepared(recording: Recording, steps: object) -> tuple[Session, Chain]:
 
 def _head(recording: Recording, session: Session, heard: Heard) -> dict[str, Any]:
     live, passage = session.live, heard.passage
-    loudness = [
-        live.measured(sound, f"{key} {passage.span}", _LOUDNESS).integrated_lufs
-        for sound, key in (
-            (passage.before, "before"),
-            (
-                passage.after,
-                passage.stages[max(passage.stages)].key if passage.stages else "before",
-            ),
-        )
-    ]
+    stages = passage.stages
+    last = stages[max(stages)].key if stages else "before"
+    before_lufs = live.integrated_lufs(passage.before, f"before {passage.span}")
+    after_lufs = live.integrated_lufs(passage.after, f"{last} {passage.span}")
     return {
         "sample_rate_hz": live.info.sample_rate_hz,
         "channels": live.info.channels,
         "start_s": passage.span.start_s,
         "end_s": passage.span.end_s,
-        "before_lufs": loudness[0],
-        "after_lufs": loudness[1],
+        "before_lufs": before_lufs,
+        "after_lufs": after_lufs,
         "is_settled": heard.is_settled,
         "can_settle": live.info.duration_s <= SETTLED_UP_TO_S,
     }

@@ -20,7 +20,7 @@ from zesty_server.passages.serializers import (
     SettledSerializer,
 )
 from zesty_server.passages.services import Overtaken, hear_passage, settle
-from zesty_server.recordings.selectors import recordings
+from zesty_server.recordings.selectors import recordings_alone
 
 
 class PassageView(APIView):
@@ -41,7 +41,7 @@ class PassageView(APIView):
         wanted.is_valid(raise_exception=True)
         data = wanted.validated_data
         parts = hear_passage(
-            get_object_or_404(recordings(), pk=pk),
+            get_object_or_404(recordings_alone(), pk=pk),
             data["steps"],
             Span(data["start_s"], data["end_s"]),
             with_before=data["with_before"],
@@ -58,7 +58,7 @@ class SettleView(APIView):
         """Settle; an older request for the same recording is given up and answered with nothing."""
         wanted = PassageStepsSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
-        recording = get_object_or_404(recordings(), pk=pk)
+        recording = get_object_or_404(recordings_alone(), pk=pk)
         try:
             points = settle(recording, wanted.validated_data["steps"])
         except Overtaken:

@@ -16,6 +16,11 @@ def put_away_recordings() -> QuerySet[Recording]:
     return Recording.objects.exclude(deleted_at=None)
 
 
+def recordings_alone() -> QuerySet[Recording]:
+    """All that are there, without what a list or a page tells beside them."""
+    return Recording.objects.filter(deleted_at=None).select_related("room_tone", "target")
+
+
 def recordings() -> QuerySet[Recording]:
     """All that are there, newest first, with their recipe, room tone and latest finished run."""
     latest = Run.objects.filter(recording=OuterRef("pk"), state=JobState.DONE).order_by(

@@ -77,12 +77,12 @@ describe("the loop", () => {
     loop.take(sound(), noEdits);
     await loop.play();
     nowS = 5.5;
-    expect(loop.timeNowS).toBeCloseTo(10 + 1.5 - 0.03);
+    expect(loop.timeNowS).toBeCloseTo(10 + 1.5 - 0.015);
     loop.take(sound(), noEdits);
     const [, , before, after] = sources;
     // Both sides begin together, where the loop will be at that moment, and the old ones fade out.
-    expect(before?.start).toHaveBeenCalledWith(5.53, expect.closeTo(1.5, 5));
-    expect(after?.start).toHaveBeenCalledWith(5.53, expect.closeTo(1.5, 5));
+    expect(before?.start).toHaveBeenCalledWith(5.515, expect.closeTo(1.5, 5));
+    expect(after?.start).toHaveBeenCalledWith(5.515, expect.closeTo(1.5, 5));
     expect(sources[0]?.stop).toHaveBeenCalled();
     expect(after?.loop).toBe(true);
     loop.close();

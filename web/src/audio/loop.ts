@@ -16,8 +16,8 @@ export interface LoopSound {
 }
 
 const FADE_S = 0.015;
-/** Time the browser needs to start sound exactly when it was told to. */
-const LEAD_S = 0.03;
+/** Time the browser needs to start sound exactly when it was told to; what is slow comes before. */
+const LEAD_S = 0.015;
 
 interface Voice {
   sources: AudioBufferSourceNode[];
@@ -134,9 +134,9 @@ export class Loop extends Telling implements Playback {
   private start(): void {
     const { context, sound } = this;
     if (!context || !sound) return;
-    const at = context.currentTime + LEAD_S;
     const old = this.voice;
     const voice = this.makeVoice(context, sound);
+    const at = context.currentTime + LEAD_S;
     const offset = phaseOf(at - this.startedAt, this.lengthS);
     for (const source of voice.sources) source.start(at, offset);
     voice.out.gain.setValueAtTime(0, at);

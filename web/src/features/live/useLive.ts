@@ -1,6 +1,6 @@
 /** Keeps asking for the passage as the chain changes: one request at a time, the latest wins. */
 
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import { api, unwrap } from "../../api/client";
 import type { PassageHead, PassageTail, Step } from "../../api/types";
@@ -86,10 +86,11 @@ export function useLive(loop: Loop, wanted: Wanted): Live {
 
   const { recordingId, steps, span, opened, sound } = wanted;
   const [startS, endS] = [span?.startS, span?.endS];
-  useEffect(() => {
+  // Before anything is painted or kept: what is asked for early is heard early.
+  useLayoutEffect(() => {
     latest.current = wanted;
   });
-  useEffect(() => {
+  useLayoutEffect(() => {
     void ask();
   }, [ask, recordingId, steps, startS, endS, opened, sound]);
   useEffect(() => {
