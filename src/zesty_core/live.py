@@ -14,8 +14,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
-import numpy as np
-
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.estimates import moved, moved_spectrum, tone_level
 from zesty_core.measure.loudness import LoudnessMeter
@@ -23,7 +21,7 @@ from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures, 
 from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span, joined
+from zesty_core.signal import Block, SignalInfo, Source, Span, joined
 from zesty_core.steps.base import Facts, Step, Survey, through
 from zesty_core.tone_in_chain import (
     TonePiece,
@@ -136,7 +134,6 @@ class LiveChain:
         self.tone = tone_before(source, self.room_tone, self.measures.found_room_tone)
         self.sample = [shortened(piece, source.info, _SAMPLE_S) for piece in self.tone[:1]]
         self.cache = PassageCache(most=_MOST_KEPT)
-        self._kept_source = _KeptSource(source)
         self._last_missed: tuple[Anchor, Span, _Missed] | None = None
 
     def hear(
@@ -155,7 +152,7 @@ class LiveChain:
         return self._hear(_Walk(self, chain, span, settled or {}, missed), chain, span, missed)
 
     def _hear(self, walk: _Walk, chain: Chain, span: Span, missed: _Missed | None) -> Heard:
-        passage = render_passage(self._kept_source, chain, walk.facts, span, self.cache)
+        passage = render_passage(self.source, chain, walk.facts, span, self.cache)
         return Heard(self, chain, passage, walk, missed)
 
     def _missed_by(self, anchor: Anchor, span: Span) -> _Missed:
@@ -193,25 +190,6 @@ class LiveChain:
             found = (meter.integrated_lufs(),)
             self.cache.keep(key, found)
         return found[0]  # type: ignore[no-any-return]
-
-
-class _KeptSource:
-    """A source that remembers what was read last."""
-
-    def __init__(self, source: Source) -> None:
-        self._source, self.info = source, source.info
-        self._kept: tuple[int, Block] = (0, np.zeros((source.info.channels, 0), np.float32))
-
-    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
-        """Not remembered."""
-        return self._source.blocks(block_samples)
-
-    def read(self, start: int, stop: int) -> Block:
-        """Samples ``start`` to ``stop``."""
-        at, kept = self._kept
-        if start < at or stop > at + kept.shape[1]:
-            at, kept = self._kept = start, self._source.read(start, stop)
-        return kept[:, start - at : stop - at]
 
 
 class _Missed:

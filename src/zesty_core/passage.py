@@ -147,7 +147,7 @@ def render_passage(
     stages: dict[int, Stage] = {}
     with flushing_to_zero():
         at, stop = _stretch(info, [entry for _, entry in active], first, last)
-        sound = source.read(at, stop)
+        sound = _read(source, at, stop, cache)
         before = sound[:, first - at : last - at]
         key = f"{first}..{last} of {stop}"
         for place, (index, entry) in enumerate(active):
@@ -165,6 +165,16 @@ def render_passage(
             sound, report = made
             stages[index] = Stage(sound[:, first - at : last - at], here, report, key)
     return Passage(span, before, sound[:, first - at : last - at], stages)
+
+
+def _read(source: Source, start: int, stop: int, cache: PassageCache) -> Block:
+    """Samples ``start`` to ``stop``, read once."""
+    key = f"read {start}..{stop}"
+    found: Block | None = cache.get(key)
+    if found is None:
+        found = source.read(start, stop)
+        cache.keep(key, found)
+    return found
 
 
 def _stretch(info: SignalInfo, steps: list[ChainStep], first: int, last: int) -> tuple[int, int]:

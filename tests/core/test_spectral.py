@@ -47,7 +47,16 @@ def test_a_gain_in_a_band_is_that_gain():
     assert 20 * np.log10(spectrum[8000]) == pytest.approx(-40, abs=0.05)
 
 
-def test_chunks_know_where_they_are_and_join_without_a_seam():
+@pytest.mark.parametrize(
+    ("duration_s", "first_frames"),
+    [
+        (2, [-20]),
+        (14, [-20, 1294]),
+        # Two whole chunks; what is left then, three and a half of them, in four.
+        (30, [-20, 1004, 2028, 2924, 3820, 4716]),
+    ],
+)
+def test_chunks_know_where_they_are_and_join_without_a_seam(duration_s, first_frames):
     starts = []
 
     def rule(power, first_frame):
@@ -57,9 +66,9 @@ def test_chunks_know_where_they_are_and_join_without_a_seam():
         gain = 0.5 + 0.4 * np.sin(t / 50)
         return np.repeat(gain[:, None], power.shape[1], axis=1).astype(np.float32)
 
-    sound = np.full((1, 14 * RATE), 0.1, np.float32)
+    sound = np.full((1, duration_s * RATE), 0.1, np.float32)
     out = processed(sound, rule)[0]
-    assert sorted(starts) == [-20, 1004, 2028]
+    assert sorted(starts) == first_frames
     # Away from the file's own edges the gain moves smoothly: no jump where chunks meet.
     assert np.abs(np.diff(out[4096:-4096])).max() < 2e-5
 

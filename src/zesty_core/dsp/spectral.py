@@ -1,9 +1,10 @@
 """Short-time spectra in independent chunks, so that they can be worked on in parallel.
 
 Frames are Hann-windowed twice (analysis and synthesis) at 75 % overlap, which adds up to a constant
-1.5 (perfect reconstruction). A signal is cut on a fixed grid into chunks of ``CHUNK_FRAMES`` hops;
-each is transformed with some frames of context on both sides. The grid does not depend on how the
-signal arrives, so neither do the results.
+1.5 (perfect reconstruction). A signal is cut into chunks of ``CHUNK_FRAMES`` hops, what is left at its
+end into equal ones, so that several threads end together; each is transformed with some frames of
+context on both sides. Where it is cut depends on its length alone, not on how it arrives or on how many
+threads there are, so neither do the results.
 """
 
 from __future__ import annotations
@@ -27,6 +28,9 @@ _WINDOW_S = 1024 / 48_000
 OVERLAP = 4
 _OVERLAP_SUM = 1.5
 _BATCH_FRAMES = 64
+#: So many chunks are held back for the end, and what is left then is cut in two or four.
+_HELD_CHUNKS = 3
+_SHORTEST_CUT, _LONGEST_HALVED = 0.5, 3.2
 
 #: Power spectra in, gains out: (frames, bins) -> (frames, bins). The first frame's index is given.
 GainRule = Callable[[NDArray[np.float32], int], NDArray[np.float32]]
@@ -152,8 +156,7 @@ class SpectralProcessor:
         self._buffer = np.zeros((channels, self._lead), np.float32)
         self._filled: list[Block] = []
         self._held = self._lead
-        self._next = 0
-        self._received = self._given = 0
+        self._begun = self._received = self._given = 0
         self._running: deque[Future[Block]] = deque()
 
     def push(self, block: Block) -> Block:
@@ -164,25 +167,28 @@ class SpectralProcessor:
 
     def finish(self) -> Block:
         """Give all that is left."""
-        left = self._received - self._next * self._chunk
+        left = self._received - self._begun
         if left > 0:
-            end = self._lead + self._whole_hops(left) + self._tail
-            self._take(np.zeros((len(self._buffer), end - self._held), np.float32))
-        # The last chunk is only as long as there is sound for it.
-        left = self._received - self._next * self._chunk
-        if left > 0:
-            self._begin(self._whole_hops(left))
+            length = self._last_length(left)
+            end = self._lead + -(-left // length) * length + self._tail
+            self._take(np.zeros((len(self._buffer), max(0, end - self._held)), np.float32))
+            while self._begun < self._received:
+                self._begin(length)
         out = self._ready(wait=True)
         surplus = max(0, self._given - self._received)
         return out[:, : out.shape[1] - surplus]
 
-    def _whole_hops(self, samples: int) -> int:
-        return -(-samples // self.hop) * self.hop
+    def _last_length(self, left: int) -> int:
+        """Length of the chunks at the end, when ``left`` samples are left: whole pairs of frames."""
+        share = left / self._chunk
+        parts = 1 if share <= _SHORTEST_CUT else 2 if share <= _LONGEST_HALVED else 4
+        pair = 2 * self.hop
+        return -(-left // (parts * pair)) * pair
 
     def _take(self, block: Block) -> None:
         self._filled.append(block)
         self._held += block.shape[1]
-        while self._held >= self._lead + self._chunk + self._tail:
+        while self._received - self._begun >= (1 + _HELD_CHUNKS) * self._chunk:
             self._begin(self._chunk)
 
     def _begin(self, length: int) -> None:
@@ -190,16 +196,16 @@ class SpectralProcessor:
         self._buffer = np.concatenate([self._buffer, *self._filled], axis=1)
         self._filled = []
         piece = self._buffer[:, : self._lead + length + self._tail].copy()
-        self._running.append(self._started(piece, self._next))
-        self._next += 1
+        self._running.append(self._started(piece, self._begun // self.hop))
+        self._begun += length
         self._buffer = self._buffer[:, length:]
         self._held -= length
 
-    def _started(self, piece: Block, chunk: int) -> Future[Block]:
+    def _started(self, piece: Block, frame: int) -> Future[Block]:
         if workers() > 1:
-            return _shared_pool().submit(self._work, piece, chunk)
+            return _shared_pool().submit(self._work, piece, frame)
         done: Future[Block] = Future()
-        done.set_result(self._work(piece, chunk))
+        done.set_result(self._work(piece, frame))
         return done
 
     def _ready(self, wait: bool) -> Block:
@@ -210,12 +216,13 @@ class SpectralProcessor:
             self._given += out[-1].shape[1]
         return np.concatenate(out, axis=1) if out else self._buffer[:, :0]
 
-    def _work(self, piece: Block, chunk: int) -> Block:
+    def _work(self, piece: Block, frame: int) -> Block:
+        """A chunk whose own frames begin with ``frame``."""
         spectra = [frame_spectra(samples, self._window) for samples in piece]
         power = np.zeros(spectra[0].shape, np.float32)
         for spectrum in spectra:
             add_power(spectrum.view(np.float32), 1.0 / len(spectra), power)
-        gains = self._rule(power, chunk * CHUNK_FRAMES - self._before)
+        gains = self._rule(power, frame - self._before)
         length = piece.shape[1] - self._lead - self._tail
         kept = slice(self._before, self._before + length // self.hop + OVERLAP - 1)
         out = np.zeros((len(piece), length), np.float32)
