@@ -36,8 +36,8 @@ def shelf(type_, freq_hz, gain_db):
             [{"type": "gain", "params": {"gain_db": -6}}],
             ["6.0 LU softer", "highest peak at"],
         ),
-        ([shelf("high_shelf", 3000, 12)], ["more treble"]),
-        ([shelf("low_shelf", 300, -12)], ["less bass"]),
+        ([shelf("high_shelf", 3000, 12)], ["more treble (4 to 16 kHz)"]),
+        ([shelf("low_shelf", 300, -12)], ["less bass (80 to 250 Hz)"]),
         ([{"type": "noise_reduction", "params": {"depth_db": 12}}], ["clearance 12 dB better"]),
     ],
 )

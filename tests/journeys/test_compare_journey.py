@@ -156,7 +156,7 @@ def test_any_two_sides_are_shown_and_kept(page, tmp_path):
 
 def test_a_side_that_cannot_be_had_is_told(page, tmp_path):
     recording = brought_in(page, made(tmp_path, seed=3), CHAIN)
-    brought_in(page, write(tmp_path / "short.wav", spoken(0.3)), [])
+    brought_in(page, write(tmp_path / "short.wav", spoken(1)[:, :14_400]), [])
     page.goto(f"/recordings/{recording}/compare")
     page.get_by_role("combobox", name="After").click()
     page.get_by_role("option", name="short", exact=True).click()

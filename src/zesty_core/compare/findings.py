@@ -16,10 +16,10 @@ from zesty_core.advice.finding import with_minus
 _LOUDER_LU = 0.3
 _CLEARER_DB = 1.0
 _STEADIER_LU = 1.0
-_TREBLE_HZ = (4_000.0, 16_000.0)
-_BASS_HZ = (80.0, 250.0)
-#: Shares that change by less are not heard as another tone.
-_SHARE = 0.01
+_TREBLE_HZ, _TREBLE = (4_000.0, 16_000.0), "treble (4 to 16 kHz)"
+_BASS_HZ, _BASS = (80.0, 250.0), "bass (80 to 250 Hz)"
+#: What changes by less against the whole is not heard as another tone.
+_TONE_DB = 1.0
 _PEAK_DB = 0.5
 
 Figures = Mapping[str, Any]
@@ -30,8 +30,8 @@ def differences_told(before: Figures, after: Figures) -> list[str]:
     told = [
         _louder(before, after),
         _clearer(before, after),
-        _tone(before, after, "treble", _TREBLE_HZ),
-        _tone(before, after, "bass", _BASS_HZ),
+        _tone(before, after, _TREBLE, _TREBLE_HZ),
+        _tone(before, after, _BASS, _BASS_HZ),
         _steadier(before, after),
         _hum(before, after),
         _peak(before, after),
@@ -59,21 +59,19 @@ def _clearer(before: Figures, after: Figures) -> str | None:
 
 
 def _tone(before: Figures, after: Figures, name: str, range_hz: tuple[float, float]) -> str | None:
-    was, now = _share(before, range_hz), _share(after, range_hz)
-    if was is None or now is None or abs(now - was) < _SHARE:
+    was, now = _against_whole_db(before, range_hz), _against_whole_db(after, range_hz)
+    if was is None or now is None or abs(now - was) < _TONE_DB:
         return None
-    return f"{100 * abs(now - was):.0f} % {'more' if now > was else 'less'} {name}"
+    return f"{abs(now - was):.1f} dB {'more' if now > was else 'less'} {name} at equal loudness"
 
 
-def _share(figures: Figures, range_hz: tuple[float, float]) -> float | None:
-    """Share of the sound's power that lies in a range."""
+def _against_whole_db(figures: Figures, range_hz: tuple[float, float]) -> float | None:
+    """Power in a range against the power of all."""
     bands = [b for b in figures.get("spectrum") or [] if b["level_dbfs"] is not None]
-    if not bands:
-        return None
     freqs = np.array([b["freq_hz"] for b in bands])
     power = 10.0 ** (np.array([b["level_dbfs"] for b in bands]) / 10.0)
     inside = (freqs >= range_hz[0]) & (freqs <= range_hz[1])
-    return float(power[inside].sum() / power.sum())
+    return float(10.0 * np.log10(power[inside].sum() / power.sum())) if inside.any() else None
 
 
 def _steadier(before: Figures, after: Figures) -> str | None:

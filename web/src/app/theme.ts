@@ -72,6 +72,7 @@ export function makeTheme(mode: "light" | "dark"): Theme {
           },
         },
       },
+      MuiToggleButton: { styleOverrides: { root: { color: c.muted } } },
       MuiOutlinedInput: {
         styleOverrides: { notchedOutline: { borderColor: c.inputBorder } },
       },
