@@ -61,12 +61,14 @@ def test_noise_floor_from_marked_and_from_found_room_tone():
     assert found.clearance_db == pytest.approx(found.voice_level_dbfs + 60, abs=0.5)
 
 
-def test_dc_offset_is_reported_apart_from_noise():
-    sound = noise(-70, 3) + np.float32(0.01)
+@pytest.mark.parametrize("offset", [-0.3, -0.01, 0.01, 0.3])
+@pytest.mark.parametrize("noise_db", [-70, -95])
+def test_dc_offset_is_reported_apart_from_noise(offset, noise_db):
+    sound = noise(noise_db, 3, channels=2) + np.float32([[offset], [-offset / 2]])
     measures = measures_of(sound)
-    assert measures.dc_offset[0] == pytest.approx(0.01, abs=1e-4)
+    assert measures.dc_offset == pytest.approx((offset, -offset / 2), abs=1e-4)
     # Taken from the quietest half second, so a little under the whole.
-    assert -70.7 < measures.noise_floor_dbfs < -69.8
+    assert noise_db - 0.7 < measures.noise_floor_dbfs < noise_db + 0.2
 
 
 def clipped_at(level, sound):

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.measure.hops import SAMPLES, HopSums, added_in_order, samples_per_ms
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
@@ -59,14 +60,54 @@ class FoundRoomTone:
         }
 
 
+@kernel
+def _window_power(
+    power: NDArray[np.float32],
+    means: NDArray[np.float32],
+    width: int,
+    out: NDArray[np.float64],
+) -> None:
+    """Mean power of ``width`` hops from each hop on, around the mean of each channel there."""
+    last = width - 1
+    if out.shape[0] == 0:
+        return
+    entered, left = 0.0, 0.0
+    for n in range(last):
+        entered += power[n]
+    for k in range(out.shape[0]):
+        entered += power[k + last]
+        out[k] = (entered - left) / width
+        left += power[k]
+    for channel in range(means.shape[0]):
+        mean = means[channel]
+        entered, left, squares_entered, squares_left = 0.0, 0.0, 0.0, 0.0
+        for n in range(last):
+            now = np.float64(mean[n])
+            entered += now
+            squares_entered += now * now
+        for k in range(out.shape[0]):
+            now, gone = np.float64(mean[k + last]), np.float64(mean[k])
+            entered += now
+            squares_entered += now * now
+            around = (entered - left) / width
+            apart = (squares_entered - squares_left) / width - around * around
+            out[k] += apart / means.shape[0]
+            left += gone
+            squares_left += gone * gone
+    for k in range(out.shape[0]):
+        out[k] = max(out[k], 0.0)
+
+
 class NoiseMeter:
-    """Keeps the sums of every 10 ms, gathered from hops of a millisecond."""
+    """Keeps level and offset of every 10 ms, gathered from hops of a millisecond."""
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._rate = sample_rate_hz
         self._sums = HopSums(samples_per_ms(sample_rate_hz), channels)
         self._open = np.zeros((channels, 0, 2))
-        self._hops: list[NDArray[np.float32]] = [np.zeros((channels, 0, 2), np.float32)]
+        #: Power of each hop around its mean, averaged over channels; and the mean of each channel.
+        self._power: list[NDArray[np.float32]] = [np.zeros(0, np.float32)]
+        self._means: list[NDArray[np.float32]] = [np.zeros((channels, 0), np.float32)]
         #: Sum of all samples in whole milliseconds, per channel.
         self.total = np.zeros(channels)
 
@@ -81,21 +122,26 @@ class NoiseMeter:
         fine = np.concatenate([self._open, hops[..., : SAMPLES + 1]], axis=1)
         whole = fine.shape[1] // _MS_PER_HOP
         used = fine[:, : whole * _MS_PER_HOP].reshape(len(fine), whole, _MS_PER_HOP, 2)
-        means = used.sum(axis=2) / (self._sums.hop_samples * _MS_PER_HOP)
-        self._hops.append(means.astype(np.float32))
+        squares, means = np.moveaxis(used.sum(axis=2), 2, 0) / (
+            self._sums.hop_samples * _MS_PER_HOP
+        )
+        # Apart, since next to a large offset a soft room would be lost in rounding.
+        power = np.maximum(squares - means**2, 0.0).mean(axis=0)
+        self._power.append(power.astype(np.float32))
+        self._means.append(means.astype(np.float32))
         self._open = fine[:, whole * _MS_PER_HOP :]
 
     def _windows(self, hops: int) -> NDArray[np.float64]:
         """Power of every window of so many hops, without its DC: that is reported apart."""
-        parts = np.concatenate(self._hops, axis=1)
-        energy = np.mean([_sliding_mean(c, hops) for c in parts[..., 0]], axis=0)
-        offset = np.mean([_sliding_mean(c, hops) ** 2 for c in parts[..., 1]], axis=0)
-        return np.asarray(np.maximum(energy - offset, 0.0))
+        power, means = np.concatenate(self._power), np.concatenate(self._means, axis=1)
+        out = np.empty(max(0, len(power) - hops + 1))
+        _window_power(power, means, hops, out)
+        return out
 
     def _silent(self) -> NDArray[np.bool_]:
         """Hops with nothing recorded in them."""
-        parts = np.concatenate(self._hops, axis=1)
-        return np.asarray(parts[..., 0].mean(axis=0) < _DIGITAL_SILENCE)
+        power, means = np.concatenate(self._power), np.concatenate(self._means, axis=1)
+        return np.asarray(power + np.square(means).mean(axis=0) < _DIGITAL_SILENCE)
 
     @property
     def hop_s(self) -> float:
