@@ -125,8 +125,10 @@ def test_several_spans_teach_as_one():
     )
 
 
-def test_the_report_tells_what_was_taken_by_band():
+@pytest.mark.parametrize("offset", [0.0, -0.05])
+def test_the_report_tells_what_was_taken_by_band(offset):
     sound, _ = take()
+    sound = sound + np.float32(offset)
     curve = (DepthPoint(freq_hz=700, depth_db=4), DepthPoint(freq_hz=5000, depth_db=16))
     report = reduced(sound, NoiseReduction(depth_curve=curve))[1].points[0].report
     bands = {b["freq_hz"]: b["change_db"] for b in report["room_tone_change_by_band"]}

@@ -185,10 +185,13 @@ class NoiseReduction(Step):
         """How far it was turned down, whole and by octave, and whether it warbles."""
         if not facts["noise_power"]:
             return {}
-        tone, rate = room_tone, info.sample_rate_hz
+        rate = info.sample_rate_hz
+        # An offset would jump where the tone begins, as it does nowhere in the recording.
+        centred = room_tone - room_tone.mean(axis=1, keepdims=True)
+        tone = centred
         for noise in facts["noise_power"]:
             tone = self._after_pass(tone, rate, noise)
-        return _done_to_room_tone(room_tone, tone, rate)
+        return _done_to_room_tone(centred, tone, rate)
 
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
