@@ -84,6 +84,22 @@ def _weighted_energy(
     state[0], state[1], state[2], state[3], state[4], state[5] = s0, s1, t0, t1, energy, filled
 
 
+@kernel
+def _window_means(
+    energy: NDArray[np.float64], width: int, every: int, out: NDArray[np.float64]
+) -> None:
+    """Mean of ``width`` values from every ``every``-th on."""
+    entered, left, last = 0.0, 0.0, 0
+    for k in range(out.shape[0]):
+        first = k * every
+        for n in range(last, first + width):
+            entered += energy[n]
+        last = first + width
+        for n in range(max(first - every, 0), first):
+            left += energy[n]
+        out[k] = max(entered - left, 0.0) / width
+
+
 class LoudnessMeter:
     """Channels count alike (mono, or left and right)."""
 
@@ -106,11 +122,11 @@ class LoudnessMeter:
 
     def _windows(self, hops: int, every: int = 1) -> NDArray[np.float64]:
         """Mean power of windows of so many hops, a new one ``every`` so many hops."""
-        power = np.concatenate([*self._hops, np.empty(0)]) / self._hop_samples
-        if len(power) < hops:
-            return np.empty(0)
-        total = np.concatenate([[0.0], np.cumsum(power)])
-        return np.asarray(np.maximum(total[hops:] - total[:-hops], 0.0)[::every] / hops)
+        energy = np.concatenate([*self._hops, np.empty(0)])
+        out = np.empty(max(0, len(energy) - hops + every) // every)
+        _window_means(energy, hops, every, out)
+        out /= self._hop_samples
+        return out
 
     def course(self, points: int) -> tuple[float, NDArray[np.float64], NDArray[np.float64]]:
         """Momentary and short-term loudness over time: step in seconds, then the loudest of each

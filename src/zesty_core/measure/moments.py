@@ -74,7 +74,7 @@ class MomentsMeter:
         ]
         self._low = biquad.Cascade(np.array(rows), 1)
         self._open = np.zeros((3, 0))
-        self._hops: list[NDArray[np.float64]] = [np.zeros((2, 0))]
+        self._hops: list[NDArray[np.float32]] = [np.zeros((2, 0), np.float32)]
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
@@ -85,7 +85,8 @@ class MomentsMeter:
         whole = fine.shape[1] // _MS_PER_HOP
         used = fine[:, : whole * _MS_PER_HOP].reshape(3, whole, _MS_PER_HOP).mean(axis=2)
         # DC offset is no sound.
-        self._hops.append(np.stack([np.maximum(used[0] - used[2] ** 2, 0.0), used[1]]))
+        kept = np.stack([np.maximum(used[0] - used[2] ** 2, 0.0), used[1]])
+        self._hops.append(kept.astype(np.float32))
         self._open = fine[:, whole * _MS_PER_HOP :]
 
     def finish(self, voice_level_dbfs: float | None, noise_floor_dbfs: float | None) -> Moments:
@@ -139,7 +140,7 @@ def _phrase(
     power: NDArray[np.float64], speaking: NDArray[np.bool_], start: int, stop: int
 ) -> Phrase:
     sounding = power[start:stop][speaking[start:stop]]
-    level = power_to_db(float(sounding.mean()))
+    level = power_to_db(float(sounding.mean(dtype=np.float64)))
     return Phrase(round(start * _HOP_S, 2), round(stop * _HOP_S, 2), round(level, 2))
 
 

@@ -108,6 +108,8 @@ class NoiseMeter:
         #: Power of each hop around its mean, averaged over channels; and the mean of each channel.
         self._power: list[NDArray[np.float32]] = [np.zeros(0, np.float32)]
         self._means: list[NDArray[np.float32]] = [np.zeros((channels, 0), np.float32)]
+        #: Hops with nothing recorded in them.
+        self._silent: list[NDArray[np.bool_]] = [np.zeros(0, np.bool_)]
         #: Sum of all samples in whole milliseconds, per channel.
         self.total = np.zeros(channels)
 
@@ -129,6 +131,7 @@ class NoiseMeter:
         power = np.maximum(squares - means**2, 0.0).mean(axis=0)
         self._power.append(power.astype(np.float32))
         self._means.append(means.astype(np.float32))
+        self._silent.append(squares.mean(axis=0) < _DIGITAL_SILENCE)
         self._open = fine[:, whole * _MS_PER_HOP :]
 
     def _windows(self, hops: int) -> NDArray[np.float64]:
@@ -138,11 +141,6 @@ class NoiseMeter:
         _window_power(power, means, hops, out)
         return out
 
-    def _silent(self) -> NDArray[np.bool_]:
-        """Hops with nothing recorded in them."""
-        power, means = np.concatenate(self._power), np.concatenate(self._means, axis=1)
-        return np.asarray(power + np.square(means).mean(axis=0) < _DIGITAL_SILENCE)
-
     @property
     def hop_s(self) -> float:
         """Exact length of a hop."""
@@ -150,7 +148,7 @@ class NoiseMeter:
 
     def digital_silence_share(self) -> float:
         """Share of hops with nothing recorded in them."""
-        silent = self._silent()
+        silent = np.concatenate(self._silent)
         return float(silent.mean()) if len(silent) else 0.0
 
     def floor(self, room_tone: Span | None = None) -> NoiseFloor | None:
@@ -173,10 +171,12 @@ class NoiseMeter:
         """First hop and level of the quietest half second outside digital silence."""
         width = self._hops_in(_WINDOW_S)
         window = self._windows(width)
-        silent = _sliding_mean(self._silent().astype(float), width)
-        if not len(window) or (silent > 0).all():
+        silent = np.concatenate(self._silent)
+        # How many silent hops lie before each, so that those within a window can be told.
+        before = np.concatenate([[0], np.cumsum(silent, dtype=np.int32)])
+        if not len(window) or (before[width:] > before[:-width]).all():
             return None
-        window = np.where(silent > 0, np.inf, window)
+        window[before[width:] > before[:-width]] = np.inf
         start = int(np.argmin(window))
         return start, max(power_to_db(float(window[start])), SILENCE_DB)
 
@@ -216,13 +216,6 @@ class NoiseMeter:
 
     def _hops_in(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))
-
-
-def _sliding_mean(values: NDArray[np.floating], width: int) -> NDArray[np.float64]:
-    if len(values) < width:
-        return np.empty(0)
-    total = np.concatenate([[0.0], np.cumsum(values, dtype=np.float64)])
-    return np.asarray(np.maximum(total[width:] - total[:-width], 0.0) / width)
 
 
 def _longest_runs(flags: NDArray[np.bool_]) -> list[tuple[int, int]]:
