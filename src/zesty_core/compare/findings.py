@@ -18,7 +18,7 @@ _CLEARER_DB = 1.0
 _STEADIER_LU = 1.0
 _TREBLE_HZ, _TREBLE = (4_000.0, 16_000.0), "treble (4 to 16 kHz)"
 _BASS_HZ, _BASS = (80.0, 250.0), "bass (80 to 250 Hz)"
-#: What changes by less against the whole is not heard as another tone.
+#: What changes by less is not heard as another tone.
 _TONE_DB = 1.0
 _PEAK_DB = 0.5
 
@@ -59,19 +59,24 @@ def _clearer(before: Figures, after: Figures) -> str | None:
 
 
 def _tone(before: Figures, after: Figures, name: str, range_hz: tuple[float, float]) -> str | None:
-    was, now = _against_whole_db(before, range_hz), _against_whole_db(after, range_hz)
-    if was is None or now is None or abs(now - was) < _TONE_DB:
+    was, now = _range_db(before, range_hz), _range_db(after, range_hz)
+    louder = _difference(before, after, "integrated_lufs")
+    if was is None or now is None or louder is None:
         return None
-    return f"{abs(now - was):.1f} dB {'more' if now > was else 'less'} {name} at equal loudness"
+    change = now - was - louder
+    if abs(change) < _TONE_DB:
+        return None
+    return f"{abs(change):.1f} dB {'more' if change > 0 else 'less'} {name} at equal loudness"
 
 
-def _against_whole_db(figures: Figures, range_hz: tuple[float, float]) -> float | None:
-    """Power in a range against the power of all."""
-    bands = [b for b in figures.get("spectrum") or [] if b["level_dbfs"] is not None]
-    freqs = np.array([b["freq_hz"] for b in bands])
-    power = 10.0 ** (np.array([b["level_dbfs"] for b in bands]) / 10.0)
-    inside = (freqs >= range_hz[0]) & (freqs <= range_hz[1])
-    return float(10.0 * np.log10(power[inside].sum() / power.sum())) if inside.any() else None
+def _range_db(figures: Figures, range_hz: tuple[float, float]) -> float | None:
+    """Level of what lies in a range."""
+    levels = [
+        b["level_dbfs"]
+        for b in figures.get("spectrum") or []
+        if b["level_dbfs"] is not None and range_hz[0] <= b["freq_hz"] <= range_hz[1]
+    ]
+    return float(10.0 * np.log10(np.sum(10.0 ** (np.array(levels) / 10.0)))) if levels else None
 
 
 def _steadier(before: Figures, after: Figures) -> str | None:

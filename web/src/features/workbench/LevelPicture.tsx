@@ -49,6 +49,9 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
     const value = values[i];
     return value === null || value === undefined ? null : g.y(value);
   };
+  /** Whether a target's line runs through what is written at this height. */
+  const crossed = (at: number) => limits.some((limit) => Math.abs(g.y(limit.db) - at) < 10);
+  const halo = { stroke: colours.paper, strokeWidth: 5, strokeLinejoin: "round", paintOrder: "stroke" } as const;
   /** A figure is bold only if its step moved it; where the step is off it is left out. */
   const figure = (values: (number | null)[], i: number, at: "above" | "below") => {
     const value = values[i];
@@ -60,6 +63,7 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
       <text
         x={g.centre(i)} y={g.y(value) + (at === "above" ? -10 : 20)} textAnchor="middle"
         fontSize={13} fontWeight={moved ? 680 : 400} fill={moved ? colours.ink : colours.muted}
+        {...(values === peak && crossed(g.y(value) - 14) ? halo : {})}
       >
         {formatDb(value)}
       </text>
