@@ -41,7 +41,7 @@ export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, plan
         <tr>
           <th scope="col" style={{ width: 30 }}>
             <Checkbox
-              size="small" checked={all} indeterminate={!all && chosen.size > 0} slotProps={{ input: { "aria-label": "All recordings" } }}
+              size="small" disabled={recordings.length === 0} checked={all} indeterminate={!all && chosen.size > 0} slotProps={{ input: { "aria-label": "All recordings" } }}
               onChange={(e) => onChoose(new Set(e.target.checked ? recordings.map((r) => r.id) : []))} sx={{ p: 0.5 }}
             />
           </th>

@@ -76,7 +76,7 @@ export function NoisePicture({ picture, depthDb, curve, width, height, onSet }: 
         {(x) => (
           <>
             {[0, 20, 40].map((db) => (
-              <text key={db} x={width - 4} y={depth(db) + (db === MOST_DB ? -4 : 10)} fontSize={12} fill={colours.ink} textAnchor="end" stroke={colours.card} strokeWidth={3} paintOrder="stroke">{db === 0 ? "0" : `−${db}`}</text>
+              <text key={db} x={width - 4} y={depth(db) + (db === MOST_DB ? -4 : 16)} fontSize={12} fill={colours.ink} textAnchor="end" stroke={colours.card} strokeWidth={3} paintOrder="stroke">{db === 0 ? "0" : `−${db}`}</text>
             ))}
             <path d={linePath(freqs, depths, x, depth)} fill="none" stroke={colours.ink} strokeWidth={2.4} />
             {points.map((p, i) => handle(x, p, i))}
