@@ -36,7 +36,10 @@ describe("composing a batch", () => {
   it("previews names, asks for what was chosen, and leads to the batch", async () => {
     const asked = serve(answers);
     show(<BatchesPage />);
-    await userEvent.click(await screen.findByRole("checkbox", { name: "All recordings" }));
+    // Nothing is there to be chosen yet.
+    expect(await screen.findByRole("checkbox", { name: "All recordings" })).toBeDisabled();
+    await screen.findByText("Causeway");
+    await userEvent.click(screen.getByRole("checkbox", { name: "All recordings" }));
     expect(screen.queryByText("Still measured")).toBeNull();
     expect(await screen.findByText("01 Causeway.mp3")).toBeInTheDocument();
     expect(screen.getByText("−1.5 LU")).toBeInTheDocument();
