@@ -54,7 +54,7 @@ export function AdviceButton({ intake, chain, dismissed, anchor, onAnchor, onDis
     <>
       <Button
         size="small" variant="text" aria-haspopup="dialog" onClick={(event) => onAnchor(event.currentTarget)}
-        startIcon={count > 0 ? <CautionIcon size={14} /> : undefined} sx={{ color: count > 0 ? colours.caution : colours.muted, whiteSpace: "nowrap", minHeight: 26 }}
+        startIcon={count > 0 ? <CautionIcon size={14} /> : undefined} sx={{ color: count > 0 ? colours.caution : colours.muted, whiteSpace: "nowrap", flexShrink: 0, minHeight: 26 }}
       >
         {count} {count === 1 ? "finding" : "findings"}
       </Button>

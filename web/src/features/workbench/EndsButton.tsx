@@ -26,7 +26,7 @@ export function EndsButton({ recording, onSet }: Props) {
     <>
       <Button
         size="small" variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}
-        title="Silence before the first word and after the last" sx={{ fontWeight: 500, whiteSpace: "nowrap", px: 2, minHeight: 26 }}
+        title="Silence before the first word and after the last" sx={{ fontWeight: 500, whiteSpace: "nowrap", flexShrink: 0, px: 2, minHeight: 26 }}
       >
         Ends {now.head.toFixed(1)} and {now.tail.toFixed(1)} s
       </Button>

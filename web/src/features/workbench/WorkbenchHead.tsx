@@ -49,7 +49,7 @@ export function WorkbenchHead(props: Props) {
           {props.beside}
         </Box>
         <Box sx={{ display: "flex", alignItems: "center", gap: 2 }}>
-          <Typography variant="body2" color="textSecondary" noWrap>
+          <Typography variant="body2" color="textSecondary" noWrap title={props.chainLine}>
             {props.chainLine}
           </Typography>
           {props.children}
