@@ -153,6 +153,7 @@ class _Run:
         self._folder, self._block = work_folder, max(1, block_samples // self._info.channels)
         self._from: Source = source  # where the next pass starts
         self._spool: Spool | None = None
+        self._spare: Spool | None = None  # what the next pass may write over
         self._pending: list[_Started] = []
         self._settled: list[_Started] = []
         self._measures: Measures | None = None  # of the sound after all settled steps
@@ -161,8 +162,9 @@ class _Run:
         self._passes_done, self._passes = 0, _count_passes(chain)
 
     def close(self) -> None:
-        if self._spool:
-            self._spool.close()
+        for spool in (self._spool, self._spare):
+            if spool:
+                spool.close()
 
     def result(self, sink: Callable[[Block], None], before: Measures | None) -> ChainResult:
         self._before = before or self._measure_source()
@@ -264,17 +266,15 @@ class _Run:
 
     def _spool_pending(self, step: Step) -> None:
         """Run the pending steps into a spool, measuring what comes out of each."""
-        spool = Spool(self._info, self._folder)
-        try:
-            # The level after the last pending step is read off the same measures.
-            wanted = step.measures_wanted | LEVEL_PARTS | {"peak"}
-            self._measures = self._pass_pending(spool.write, wanted)
-            spool.rewind()
-        except BaseException:
-            spool.close()
-            raise
-        self.close()
-        self._spool = self._from = spool
+        if self._spare is None:
+            self._spare = Spool(self._info, self._folder)
+        spool = self._spare
+        spool.restart()
+        # The level after the last pending step is read off the same measures.
+        wanted = step.measures_wanted | LEVEL_PARTS | {"peak"}
+        self._measures = self._pass_pending(spool.write, wanted)
+        spool.rewind()
+        self._spool, self._spare, self._from = spool, self._spool, spool
 
     def _final_pass(self, sink: Callable[[Block], None]) -> Measures:
         if not self._settled:

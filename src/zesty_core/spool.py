@@ -41,6 +41,10 @@ class Spool:
         except OSError as fault:
             raise self._fault(fault) from None
 
+    def restart(self) -> None:
+        """Write anew from the first sample; as many must follow. Costs less than another file."""
+        self._file.seek(0)
+
     def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
         """Blocks from the first to the last sample."""
         for start in range(0, self.info.length_samples, block_samples):

@@ -13,6 +13,7 @@ from pathlib import Path
 import numpy as np
 import soundfile
 
+from zesty_core.audio import raw_frames
 from zesty_core.audio.decoded import Decoder, NotDecodable, demuxer_for
 from zesty_core.audio.riff import read_wave_header
 from zesty_core.errors import UnreadableAudio
@@ -94,10 +95,9 @@ class AudioFile:
         with self._opened() as file:
             try:
                 file.seek(start)
-                frames = file.read(stop - start, dtype="float32", always_2d=True)
+                return self._next(file, stop - start, "float32")
             except soundfile.SoundFileError as fault:
                 raise self._fault(f"damaged at {self._at(start)} ({fault})") from None
-        return np.ascontiguousarray(frames.T)
 
     @cached_property
     def is_wave(self) -> bool:
@@ -112,20 +112,23 @@ class AudioFile:
         with self._opened() as file:
             while done < expected:
                 try:
-                    frames = file.read(
-                        min(block_samples, expected - done), dtype=dtype, always_2d=True
-                    )
+                    block = self._next(file, min(block_samples, expected - done), dtype)
                 except soundfile.SoundFileError as fault:
                     raise self._fault(f"damaged at {self._at(done)} ({fault})") from None
-                if not len(frames):
+                if not block.shape[1]:
                     raise self._fault(
                         f"ends early: {self._at(done)} of the {self._at(expected)} "
                         "in its header are there; export it again"
                     )
-                block = np.ascontiguousarray(frames.T)
                 self._check_samples(block, done)
                 done += block.shape[1]
                 yield block
+
+    def _next(self, file: soundfile.SoundFile, samples: int, dtype: str) -> Block:
+        """The next samples from where ``file`` stands, as many as are there."""
+        if dtype == "float32" and self._is_riff and self.format.subtype == raw_frames.SUBTYPE:
+            return raw_frames.read_frames(file, samples)
+        return np.ascontiguousarray(file.read(samples, dtype=dtype, always_2d=True).T)
 
     def _check_samples(self, block: Block, done: int) -> None:
         if not self.format.is_float:
@@ -150,6 +153,7 @@ class AudioFile:
         if self.path.stat().st_size == 0:
             raise self._fault("is empty (0 bytes)")
         header = read_wave_header(self.path)
+        self._is_riff = header is not None
         if header and header.is_truncated:
             rate = max(header.bytes_per_second, 1)
             raise self._fault(

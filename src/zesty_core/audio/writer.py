@@ -14,6 +14,7 @@ import numpy as np
 import soundfile
 from numpy.typing import NDArray
 
+from zesty_core.audio import raw_frames
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
 from zesty_core.audio.tags import Cover, Tags, write_tags
@@ -130,10 +131,14 @@ class AudioWriter:
         """Append a block of shape (channels, samples)."""
         assert self._file is not None
         frames: NDArray[Any] = block.T
-        if self._subtype not in ("FLOAT", "DOUBLE"):
+        raw = self._subtype == raw_frames.SUBTYPE and self._container != "FLAC"
+        if not raw and self._subtype not in ("FLOAT", "DOUBLE"):
             frames = self._integers(frames)
         try:
-            self._file.write(frames)
+            if raw:
+                self.clipped_samples += raw_frames.write_frames(self._file, block)
+            else:
+                self._file.write(frames)
         # The binding asserts that all frames went out; a full disk shows as AssertionError.
         except (soundfile.SoundFileError, OSError, AssertionError) as fault:
             raise self._fault(fault) from None

@@ -12,13 +12,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.exponential import exp_db
+from zesty_core.dsp.control_rate import CONTROL_SAMPLES
+from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.fast_powers import Row, exp2_row, log2_row
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
-#: The make-up gain is decided once per so many samples and glides in between.
-CONTROL_SAMPLES = 16
 _GUARD_FADE_DB = 6.0
 _HISTOGRAM_DB = 0.1
 _HISTOGRAM_BINS = 600
@@ -40,17 +39,6 @@ def empty_histogram() -> NDArray[np.int64]:
 def count_reduction(histogram: NDArray[np.int64], reduction_db: float) -> None:
     """Count one reduction of zero or more dB."""
     histogram[min(int(reduction_db / _HISTOGRAM_DB), histogram.shape[0] - 1)] += 1
-
-
-@kernel
-def next_factor(gain_db: float, factor: float) -> tuple[float, float]:
-    """Factor to go on from and its step per sample, so that ``gain_db`` is reached in one hop."""
-    goal = 1.0 if gain_db == 0.0 else exp_db(gain_db)
-    rise = (goal - factor) / CONTROL_SAMPLES
-    # Exactly one, whatever adding up to it would give.
-    if goal == 1.0 and abs(rise) < 1e-9:
-        return 1.0, 0.0
-    return factor, rise
 
 
 def pace(time_s: float, rate: float) -> float:
@@ -78,23 +66,18 @@ def static_reductions_db(
 
 
 @kernel
-def _gains_db(
-    squares: Row,
+def _reduce(
     wanted_db: Row,
-    out_db: Row,
     state: NDArray[np.float64],
-    curve: NDArray[np.float64],
     paces: NDArray[np.float64],
-    histogram: NDArray[np.int64],
     auto_release: bool,
+    out_db: Row,
 ) -> None:
-    """Gain in dB for each sample, from its squared magnitude and the static curve's reduction."""
-    makeup, guard = curve[3], curve[4]
-    attack, release, slow_attack, slow_release, _, guard_up, guard_down, glide = paces
+    """Smoothed reduction of each sample. Giannoulis et al. 2012, eq. 16."""
+    attack, release, slow_attack, slow_release = paces[0], paces[1], paces[2], paces[3]
     # Locals stay in registers; a state array would be written at every sample.
-    reduction, slow, guard_power = state[0], state[1], state[3]
-    energy, filled, lift, lift_wanted, largest = state[4], state[5], state[6], state[7], state[8]
-    for n in range(squares.shape[0]):
+    reduction, slow = state[0], state[1]
+    for n in range(wanted_db.shape[0]):
         wanted = np.float64(wanted_db[n])
         # Both ways are computed while the comparison is still under way.
         risen = attack * reduction + (1.0 - attack) * wanted
@@ -105,32 +88,67 @@ def _gains_db(
             pace_now = slow_attack if wanted > slow else slow_release
             slow = pace_now * slow + (1.0 - pace_now) * wanted
             applied = slow if slow > reduction else reduction
-        energy += np.float64(squares[n])
-        filled += 1.0
-        if filled == CONTROL_SAMPLES:
-            power = energy / CONTROL_SAMPLES
-            pace_now = guard_up if power > guard_power else guard_down
-            guard_power = pace_now * guard_power + (1.0 - pace_now) * power
-            lift_wanted = makeup
-            if makeup > 0.0:
-                above = 10.0 * math.log10(guard_power + 1e-20) - guard
-                lift_wanted = makeup * min(1.0, max(0.0, above / _GUARD_FADE_DB))
-            count_reduction(histogram, applied)
-            energy = 0.0
-            filled = 0.0
-        lift = glide * lift + (1.0 - glide) * lift_wanted
-        largest = applied if applied > largest else largest
-        out_db[n] = np.float32(lift - applied)
-    state[0], state[1], state[3] = reduction, slow, guard_power
-    state[4], state[5], state[6], state[7], state[8] = energy, filled, lift, lift_wanted, largest
+        out_db[n] = np.float32(applied)
+    state[0], state[1] = reduction, slow
 
 
 @kernel
-def _mean_squares(squares: Row, window: float, mean: float, out: Row) -> float:
-    """Squares smoothed over the RMS window; the answer is the mean to go on from."""
+def _lifted(guard_power: float, makeup_db: float, guard_db: float) -> float:
+    """Make-up where the level stands over the quiet guard, fading in over some dB."""
+    if makeup_db <= 0.0 or guard_power >= 10.0 ** ((guard_db + _GUARD_FADE_DB) / 10.0):
+        return makeup_db
+    if guard_power <= 10.0 ** (guard_db / 10.0):
+        return 0.0
+    return makeup_db * (10.0 * math.log10(guard_power) - guard_db) / _GUARD_FADE_DB
+
+
+@kernel
+def _gains_db(
+    applied_db: Row,
+    energies: NDArray[np.float64],
+    out_db: Row,
+    state: NDArray[np.float64],
+    curve: NDArray[np.float64],
+    paces: NDArray[np.float64],
+    glides: Row,
+    histogram: NDArray[np.int64],
+) -> int:
+    """Make-up above the quiet guard less the reduction, for each sample.
+
+    The make-up is decided per hop of CONTROL_SAMPLES and glides towards it from where it stood at the
+    hop's first sample. The answer is how many of ``energies`` were used up.
+    """
+    makeup, guard, guard_up, guard_down = curve[3], curve[4], paces[5], paces[6]
+    guard_power, filled = state[3], int(state[5])
+    lift, lift_wanted = np.float32(state[6]), np.float32(state[7])
+    n, size, hops = 0, applied_db.shape[0], 0
+    while n < size:
+        run = min(CONTROL_SAMPLES - filled, size - n)
+        applied, into, left = applied_db[n : n + run], out_db[n : n + run], glides[filled:]
+        distance = lift - lift_wanted
+        for k in range(run):
+            into[k] = lift_wanted + distance * left[k] - applied[k]
+        n += run
+        filled += run
+        if filled == CONTROL_SAMPLES:
+            power = energies[hops] / CONTROL_SAMPLES
+            pace_now = guard_up if power > guard_power else guard_down
+            guard_power = pace_now * guard_power + (1.0 - pace_now) * power
+            lift = lift_wanted + distance * glides[CONTROL_SAMPLES - 1]
+            lift_wanted = np.float32(_lifted(guard_power, makeup, guard))
+            count_reduction(histogram, np.float64(applied[run - 1]))
+            hops += 1
+            filled = 0
+    state[3], state[5], state[6], state[7] = guard_power, filled, lift, lift_wanted
+    return hops
+
+
+@kernel
+def _mean_squares(squares: Row, window: float, mean: float) -> float:
+    """Squares smoothed over the RMS window, in place; the answer is the mean to go on from."""
     for n in range(squares.shape[0]):
         mean = window * mean + (1.0 - window) * np.float64(squares[n])
-        out[n] = np.float32(mean)
+        squares[n] = np.float32(mean)
     return mean
 
 
@@ -138,6 +156,7 @@ def _mean_squares(squares: Row, window: float, mean: float, out: Row) -> float:
 def compress(
     block: Block,
     heard: Block,
+    energies: NDArray[np.float64],
     out: Block,
     state: NDArray[np.float64],
     curve: NDArray[np.float64],
@@ -149,43 +168,50 @@ def compress(
 ) -> None:
     """``block`` turned down by what the detector finds in ``heard``, and mixed with itself.
 
-    ``state``: reduction, slow reduction, mean square of the detector, guard power, energy and
-    samples of the guard's open hop, make-up now, make-up wanted, largest reduction.
+    ``energies``: of ``heard``, of each hop that ends within the block.
+    ``state``: reduction, slow reduction, mean square of the detector, guard power, nothing, samples
+    of the guard's open hop, make-up at its start, make-up wanted, largest reduction.
     ``curve``: threshold, slope, knee, make-up, guard level.
     ``paces``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
     guard fall, make-up glide.
     """
-    rows = np.empty((5, _GROUP), np.float32)
-    dry = 1.0 - mix
+    rows = np.empty((3, _GROUP), np.float32)
+    glides = (paces[7] ** np.arange(1.0, CONTROL_SAMPLES + 1.0)).astype(np.float32)
+    hops = 0
+    wet = np.float32(mix)
+    dry = np.float32(1.0) - wet
+    per_db = np.float32(_LOG2_PER_DB)
     for first in range(0, block.shape[1], _GROUP):
         size = min(_GROUP, block.shape[1] - first)
-        squares, loud, level, wanted = (
-            rows[0, :size],
-            rows[1, :size],
-            rows[2, :size],
-            rows[3, :size],
-        )
-        factor = rows[4, :size]
-        largest_squares(heard, first, squares)
+        one, other, third = rows[0, :size], rows[1, :size], rows[2, :size]
+        largest_squares(heard, first, one)
         if rms:
-            state[2] = _mean_squares(squares, paces[4], state[2], loud)
-        else:
-            loud[:] = squares
+            state[2] = _mean_squares(one, paces[4], state[2])
+        _levels_db(one, other, third)
+        static_reductions_db(third, curve[0], curve[1], curve[2], one)
+        applied, gain, factor = other, one, third
+        _reduce(one, state, paces, auto_release, applied)
+        largest = np.float64(extremes(applied)[1])
+        state[8] = largest if largest > state[8] else state[8]
+        hops += _gains_db(applied, energies[hops:], gain, state, curve, paces, glides, histogram)
         for n in range(size):
-            loud[n] = max(loud[n], _TINY)
-        log2_row(loud, level)
-        for n in range(size):
-            level[n] *= np.float32(_DB_PER_LOG2_POWER)
-        static_reductions_db(level, curve[0], curve[1], curve[2], wanted)
-        gain_db = level
-        _gains_db(squares, wanted, gain_db, state, curve, paces, histogram, auto_release)
-        for n in range(size):
-            gain_db[n] *= np.float32(_LOG2_PER_DB)
-        exp2_row(gain_db, factor)
+            other[n] = gain[n] * per_db
+        exp2_row(other, factor)
         for channel in range(block.shape[0]):
             samples, into = block[channel, first : first + size], out[channel, first : first + size]
             for n in range(size):
-                into[n] = np.float32(samples[n] * (dry + mix * np.float64(factor[n])))
+                into[n] = samples[n] * (dry + wet * factor[n])
+
+
+@kernel
+def _levels_db(power: Row, scratch: Row, out: Row) -> None:
+    """Decibels of each power, none below that of a tiny one."""
+    per_log2 = np.float32(_DB_PER_LOG2_POWER)
+    for n in range(power.shape[0]):
+        scratch[n] = power[n] if power[n] > _TINY else _TINY
+    log2_row(scratch, out)
+    for n in range(power.shape[0]):
+        out[n] *= per_log2
 
 
 @kernel

@@ -34,6 +34,18 @@ def _bitcast(_typing: Any, _bits: Any) -> tuple[Signature, Any]:
 _as_float = cast(Callable[[Any], float], intrinsic(_bitcast))
 
 
+def _bitcast_back(_typing: Any, _value: Any) -> tuple[Signature, Any]:
+    """The bits of a float32 as an int32."""
+
+    def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
+        return builder.bitcast(arguments[0], ir.IntType(32))
+
+    return types.int32(types.float32), generate
+
+
+_as_bits = cast(Callable[[Any], int], intrinsic(_bitcast_back))
+
+
 @inlined_kernel
 def _turned(bits: Any) -> Any:
     """Bits of a float to an integer of the same order, and back."""
@@ -59,4 +71,15 @@ def largest_magnitude(x: Block) -> float:
     largest = np.int32(0)
     for n in range(bits.shape[0]):
         largest = max(largest, bits[n] & _MAGNITUDE)
+    return _as_float(largest)
+
+
+@kernel
+def largest_bend(x: Block) -> float:
+    """Largest magnitude of the second differences of finite numbers."""
+    largest = np.int32(0)
+    before, here, after = x[:-2], x[1:-1], x[2:]
+    for n in range(after.shape[0]):
+        bend = (before[n] - here[n]) + (after[n] - here[n])
+        largest = max(largest, _as_bits(bend) & _MAGNITUDE)
     return _as_float(largest)

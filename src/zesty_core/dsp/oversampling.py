@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.extremes import extremes
+from zesty_core.dsp.extremes import extremes, largest_bend
 from zesty_core.dsp.kernel import inlined_kernel, kernel
 from zesty_core.signal import Block
 
@@ -51,9 +51,26 @@ def phases(factor: int) -> NDArray[np.float32]:
 
 
 @functools.cache
-def largest_gain(factor: int) -> float:
-    """How far a point between samples can exceed the largest sample near it."""
-    return float(np.abs(phases(factor)).sum(axis=1).max())
+def reach(factor: int) -> tuple[float, float, float]:
+    """How far a point between samples can lie beyond the samples near it.
+
+    By at most the first figure times what they span; and by at most the second times their largest
+    second difference and the third times what they span, which for most sounds is far less. The
+    second follows from taking the points on a straight line out of each phase: what is left of its
+    taps is a filter of second differences, but for a small share of the first.
+    """
+    taps = phases(factor).astype(np.float64)
+    gain = float(np.abs(taps).sum(axis=1).max())
+    fraction = np.arange(1, factor)[:, None] / factor
+    ends = np.zeros((2, TAPS))
+    ends[0, LEFT] = ends[1, LEFT + 1] = 1.0
+    rest = taps - (1.0 - fraction) * ends[0] - fraction * ends[1]
+    lean = rest @ np.arange(TAPS)
+    rest -= lean[:, None] * (ends[1] - ends[0])
+    bend = np.abs(np.cumsum(np.cumsum(rest, axis=1), axis=1)).sum(axis=1).max()
+    # Taps sum to one, so those above zero sum to (1 + gain) / 2 at most and those below to the rest.
+    # A little on top of the third for what is rounded.
+    return 0.5 * (gain - 1.0), float(bend), float(np.abs(lean).max()) + 1e-5
 
 
 @kernel
@@ -71,24 +88,27 @@ def _interpolate(near: Block, taps: Block, acc: Block) -> None:
 
 
 @inlined_kernel
-def _may_exceed(near: Any, gain: Any, low: Any, high: Any) -> Any:
-    """Whether a point between these samples can lie outside ``low`` to ``high``.
-
-    Taps sum to one, so those above zero sum to ``(1 + gain) / 2`` at most and those below to the rest.
-    """
+def _may_exceed(near: Any, far: Any, low: Any, high: Any) -> Any:
+    """Whether a point between these samples can lie outside ``low`` to ``high``; ``far`` is their
+    :func:`reach`."""
     near_low, near_high = extremes(near)
-    reach = 0.5 * (gain - 1.0) * (near_high - near_low)
-    return near_high + reach > high or near_low - reach < low
+    span = near_high - near_low
+    beyond = far[0] * span
+    may = near_high + beyond > high or near_low - beyond < low
+    if may:
+        beyond = far[1] * largest_bend(near) + far[2] * span
+        may = near_high + beyond > high or near_low - beyond < low
+    return may
 
 
 @kernel
 def extremes_between(
-    x: Block, taps: Block, gain: float, low: float, high: float
+    x: Block, taps: Block, far: tuple[float, float, float], low: float, high: float
 ) -> tuple[float, float, float, float]:
     """Extend ``low`` and ``high`` by all points in ``x``, of which TAPS-1 samples are context.
 
     Points lie from sample LEFT up to the sample before the last ``TAPS - LEFT - 1``. Stretches, and
-    groups in them, whose samples cannot reach a new extreme even with the filter's largest gain are
+    groups in them, whose samples cannot reach a new extreme are
     skipped; that changes no result. The last two answers are the extremes of the samples alone.
     """
     scratch = np.empty(GROUP, np.float32)
@@ -99,12 +119,12 @@ def extremes_between(
     high = sample_high if sample_high > high else high
     for start in range(0, count, _STRETCH):
         stop = min(start + _STRETCH, count)
-        if not _may_exceed(x[start : stop + TAPS - 1], gain, low, high):
+        if not _may_exceed(x[start : stop + TAPS - 1], far, low, high):
             continue
         for first in range(start, stop, GROUP):
             size = min(GROUP, stop - first)
             near = x[first : first + size + TAPS - 1]
-            if not _may_exceed(near, gain, low, high):
+            if not _may_exceed(near, far, low, high):
                 continue
             acc = scratch[:size]
             for phase in range(taps.shape[0]):
@@ -116,7 +136,20 @@ def extremes_between(
 
 
 @kernel
-def peaks_between(x: Block, taps: Block, gain: float, floor: float, out: Block) -> None:
+def may_pass(x: Block, far: tuple[float, float, float], floor: float) -> bool:
+    """Whether the magnitude of any point in ``x``, given as in :func:`extremes_between`, can lie above
+    ``floor``."""
+    count = x.shape[0] - TAPS + 1
+    for start in range(0, count, _STRETCH):
+        if _may_exceed(x[start : min(start + _STRETCH, count) + TAPS - 1], far, -floor, floor):
+            return True
+    return False
+
+
+@kernel
+def peaks_between(
+    x: Block, taps: Block, far: tuple[float, float, float], floor: float, out: Block
+) -> None:
     """For each sample the largest magnitude from it up to the next one, where that passes ``floor``.
 
     ``x`` holds TAPS-1 samples of context as in :func:`extremes_between`; ``out`` has one value per
@@ -131,7 +164,7 @@ def peaks_between(x: Block, taps: Block, gain: float, floor: float, out: Block) 
         own = near[LEFT : LEFT + size]
         for n in range(size):
             here[n] = own[n] if own[n] > 0 else -own[n]
-        if not _may_exceed(near, gain, -floor, floor):
+        if not _may_exceed(near, far, -floor, floor):
             continue
         acc = scratch[:size]
         for phase in range(taps.shape[0]):

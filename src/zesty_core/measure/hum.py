@@ -6,6 +6,7 @@ Looked for in the quietest half seconds, where no voice covers it, on the means 
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,7 @@ from zesty_core.measure.hops import SAMPLES, samples_per_ms
 from zesty_core.units import power_to_db
 
 _FRAME = 512  # hops of a millisecond
+_FRAME_HOP = _FRAME // 2
 _KEPT = 48
 _LEAST_FRAMES = 3
 _FAMILIES_HZ = (50.0, 60.0)
@@ -52,23 +54,26 @@ class HumMeter:
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
         means = hops[..., SAMPLES].mean(axis=0) / self._hop_samples
-        self._open = np.concatenate([self._open, means])
-        start = 0
-        while start + _FRAME <= len(self._open):
-            self._look(self._open[start : start + _FRAME])
-            start += _FRAME // 2
-        self._open = self._open[start:]
+        line = np.concatenate([self._open, means])
+        count = max(0, (len(line) - _FRAME) // _FRAME_HOP + 1)
+        if count:
+            frames = np.lib.stride_tricks.sliding_window_view(line, _FRAME)[::_FRAME_HOP]
+            power = frames.var(axis=1)
+            for index in np.flatnonzero(power < self._most):
+                self._look(frames[index], float(power[index]))
+        self._open = line[count * _FRAME_HOP :]
 
-    def _look(self, frame: NDArray[np.float64]) -> None:
-        frame = frame - frame.mean()
-        power = float(np.square(frame).mean())
-        if power < _SILENT_POWER:
+    @property
+    def _most(self) -> float:
+        """Power that a frame to be kept lies below."""
+        return self._kept[-1][0] if len(self._kept) == _KEPT else math.inf
+
+    def _look(self, frame: NDArray[np.float64], power: float) -> None:
+        if not _SILENT_POWER <= power < self._most:
             return
         if len(self._kept) == _KEPT:
-            if power >= self._kept[-1][0]:
-                return
             self._kept.pop()
-        spectrum = np.square(np.abs(np.fft.rfft(frame * self._window)))
+        spectrum = np.square(np.abs(np.fft.rfft((frame - frame.mean()) * self._window)))
         self._kept.append((power, spectrum))
         self._kept.sort(key=lambda entry: entry[0])
 

@@ -13,7 +13,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.biquad import Sections, by_states
+from zesty_core.dsp.biquad import Sections
+from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
@@ -54,37 +55,6 @@ def _lufs(power: float | NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 @kernel
-def _weighted_energy(
-    samples: Block,
-    rows: Sections,
-    hop: int,
-    state: NDArray[np.float64],
-    out: NDArray[np.float64],
-) -> None:
-    """Sums of squares of the weighted sound over each hop that is completed.
-
-    ``rows``: the two sections as :func:`by_states` gives them.
-    """
-    b0, b1, b2, b3, b4 = rows[0]
-    c0, c1, c2, c3, c4 = rows[1]
-    s0, s1, t0, t1, energy = state[0], state[1], state[2], state[3], state[4]
-    filled, done = int(state[5]), 0
-    for v in samples:
-        x = np.float64(v)
-        y = b0 * x + s0
-        s0, s1 = (b1 * x + s1) - b3 * s0, b2 * x - b4 * s0
-        z = c0 * y + t0
-        t0, t1 = (c1 * y + t1) - c3 * t0, c2 * y - c4 * t0
-        energy += z * z
-        filled += 1
-        if filled == hop:
-            out[done] = energy
-            done += 1
-            energy, filled = 0.0, 0
-    state[0], state[1], state[2], state[3], state[4], state[5] = s0, s1, t0, t1, energy, filled
-
-
-@kernel
 def _window_means(
     energy: NDArray[np.float64], width: int, every: int, out: NDArray[np.float64]
 ) -> None:
@@ -104,21 +74,13 @@ class LoudnessMeter:
     """Channels count alike (mono, or left and right)."""
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
-        self._rows = by_states(k_weighting(sample_rate_hz))
         self._hop_samples = round(sample_rate_hz / _HOPS_PER_S)
-        # Four filter states, energy and samples of the hop still open.
-        self._states = np.zeros((channels, 6))
+        self._weighted = FilteredEnergy(k_weighting(sample_rate_hz), self._hop_samples, channels)
         self._hops: list[NDArray[np.float64]] = []
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        hops = int(self._states[0, 5] + block.shape[1]) // self._hop_samples
-        energy = np.empty((len(block), hops))
-        for channel, samples in enumerate(block):
-            _weighted_energy(
-                samples, self._rows, self._hop_samples, self._states[channel], energy[channel]
-            )
-        self._hops.append(energy.sum(axis=0))
+        self._hops.append(self._weighted.push(block).sum(axis=0))
 
     def _windows(self, hops: int, every: int = 1) -> NDArray[np.float64]:
         """Mean power of windows of so many hops, a new one ``every`` so many hops."""

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.hops import SAMPLES, HopSums, added_in_order, samples_per_ms
+from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
@@ -58,6 +58,32 @@ class FoundRoomTone:
             "moves_db": round(self.moves_db, 2),
             "above_quietest_db": round(max(0.0, self.above_quietest_db), 2),
         }
+
+
+@kernel
+def _gather(
+    fine: NDArray[np.float64],
+    samples: float,
+    power: NDArray[np.float32],
+    means: NDArray[np.float32],
+    silent: NDArray[np.bool_],
+) -> None:
+    """Level, offset and silence of each hop of ``samples`` from the sums of its milliseconds."""
+    channels = fine.shape[0]
+    for hop in range(power.shape[0]):
+        loud, around = 0.0, 0.0
+        for channel in range(channels):
+            squares, total = 0.0, 0.0
+            for k in range(hop * _MS_PER_HOP, (hop + 1) * _MS_PER_HOP):
+                squares += fine[channel, k, SQUARES]
+                total += fine[channel, k, SAMPLES]
+            squares, mean = squares / samples, total / samples
+            loud += squares / channels
+            # Apart, since next to a large offset a soft room would be lost in rounding.
+            around += max(squares - mean * mean, 0.0) / channels
+            means[channel, hop] = np.float32(mean)
+        power[hop] = np.float32(around)
+        silent[hop] = loud < _DIGITAL_SILENCE
 
 
 @kernel
@@ -123,15 +149,13 @@ class NoiseMeter:
             self.total[channel] = added_in_order(self.total[channel], samples)
         fine = np.concatenate([self._open, hops[..., : SAMPLES + 1]], axis=1)
         whole = fine.shape[1] // _MS_PER_HOP
-        used = fine[:, : whole * _MS_PER_HOP].reshape(len(fine), whole, _MS_PER_HOP, 2)
-        squares, means = np.moveaxis(used.sum(axis=2), 2, 0) / (
-            self._sums.hop_samples * _MS_PER_HOP
-        )
-        # Apart, since next to a large offset a soft room would be lost in rounding.
-        power = np.maximum(squares - means**2, 0.0).mean(axis=0)
-        self._power.append(power.astype(np.float32))
-        self._means.append(means.astype(np.float32))
-        self._silent.append(squares.mean(axis=0) < _DIGITAL_SILENCE)
+        power = np.empty(whole, np.float32)
+        means = np.empty((len(fine), whole), np.float32)
+        silent = np.empty(whole, np.bool_)
+        _gather(fine, self._sums.hop_samples * _MS_PER_HOP, power, means, silent)
+        self._power.append(power)
+        self._means.append(means)
+        self._silent.append(silent)
         self._open = fine[:, whole * _MS_PER_HOP :]
 
     def _windows(self, hops: int) -> NDArray[np.float64]:

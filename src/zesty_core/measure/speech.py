@@ -27,21 +27,41 @@ _THRESHOLDS_DB = np.arange(-105.0, 0.1, _DB_PER_THRESHOLD)
 def _advance(
     magnitudes: NDArray[np.float64],
     smoothing: float,
-    hangover: int,
     thresholds: NDArray[np.float64],
     stages: NDArray[np.float64],
-    hang: NDArray[np.int64],
-    active: NDArray[np.int64],
+    recent: NDArray[np.int64],
+    place: NDArray[np.int64],
+    counts: NDArray[np.int64],
 ) -> None:
-    """Carry the envelope's two smoothing stages on by one mean magnitude per hop."""
+    """Carry the envelope's two smoothing stages on by one mean magnitude per hop.
+
+    A threshold is active while the envelope reached it within the hangover, so ``counts[n]`` counts
+    the hops in which just the lowest ``n`` are: as many as were reached at most in ``recent``, a ring
+    over the hangover. ``place``: where the next goes, the most in the ring, how many are reached now.
+    """
+    first, second = stages[0], stages[1]
+    next_place, most, reached = place[0], place[1], place[2]
+    last = thresholds.shape[0]
     for magnitude in magnitudes:
-        stages[0] = smoothing * stages[0] + (1.0 - smoothing) * magnitude
-        stages[1] = smoothing * stages[1] + (1.0 - smoothing) * stages[0]
-        envelope = stages[1]
-        for j in range(thresholds.shape[0]):
-            over = envelope >= thresholds[j]
-            hang[j] = hangover if over else hang[j] - 1
-            active[j] += 1 if hang[j] >= 0 else 0
+        first = smoothing * first + (1.0 - smoothing) * magnitude
+        second = smoothing * second + (1.0 - smoothing) * first
+        # The envelope moves slowly, and how many thresholds it reaches with it.
+        while reached < last and second >= thresholds[reached]:
+            reached += 1
+        while reached > 0 and second < thresholds[reached - 1]:
+            reached -= 1
+        left = recent[next_place]
+        recent[next_place] = reached
+        next_place = next_place + 1 if next_place + 1 < recent.shape[0] else 0
+        if reached >= most:
+            most = reached
+        elif left == most:
+            most = 0
+            for k in range(recent.shape[0]):
+                most = recent[k] if recent[k] > most else most
+        counts[most] += 1
+    stages[0], stages[1] = first, second
+    place[0], place[1], place[2] = next_place, most, reached
 
 
 class SpeechMeter:
@@ -51,11 +71,12 @@ class SpeechMeter:
         self._sums = HopSums(samples_per_ms(sample_rate_hz), channels)
         rate = sample_rate_hz / self._sums.hop_samples
         self._smoothing = math.exp(-1.0 / (rate * _SMOOTHING_S))
-        self._hangover = round(rate * _HANGOVER_S)
         self._thresholds = 10.0 ** (_THRESHOLDS_DB / 20.0)
         self._stages = np.zeros(2)
-        self._hang = np.full(len(self._thresholds), -1, np.int64)
-        self._active = np.zeros(len(self._thresholds), np.int64)
+        # The hop itself and the hangover after it.
+        self._recent = np.zeros(round(rate * _HANGOVER_S) + 1, np.int64)
+        self._place = np.zeros(3, np.int64)
+        self._counts = np.zeros(len(self._thresholds) + 1, np.int64)
         self._energy, self._hops = 0.0, 0
 
     def push(self, block: Block) -> None:
@@ -70,20 +91,21 @@ class SpeechMeter:
         _advance(
             mean[:, MAGNITUDES] / self._sums.hop_samples,
             self._smoothing,
-            self._hangover,
             self._thresholds,
             self._stages,
-            self._hang,
-            self._active,
+            self._recent,
+            self._place,
+            self._counts,
         )
 
     def level_and_activity(self) -> tuple[float, float] | None:
         """Active level in dBFS and activity factor 0..1; None when nothing is active."""
-        heard = self._active > 0
+        hops_active = np.cumsum(self._counts[:0:-1])[::-1]
+        heard = hops_active > 0
         if not heard.any():
             return None
         # Level over the time active at each threshold, and how far it stands above that threshold.
-        active = self._active[heard] * self._sums.hop_samples
+        active = hops_active[heard] * self._sums.hop_samples
         level_db = 10.0 * np.log10(max(self._energy, 1e-30) / active)
         above = level_db - _THRESHOLDS_DB[heard] - _MARGIN_DB
         crossing = int(np.argmax(above <= 0.0)) if (above <= 0.0).any() else -1

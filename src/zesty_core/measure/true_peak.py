@@ -8,9 +8,9 @@ from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
     extremes_between,
-    largest_gain,
     oversampling,
     phases,
+    reach,
 )
 from zesty_core.signal import Block
 
@@ -20,7 +20,7 @@ class TruePeakMeter:
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         factor = oversampling(sample_rate_hz)
-        self._taps, self._gain = phases(factor), largest_gain(factor)
+        self._taps, self._reach = phases(factor), reach(factor)
         self.sample_low = np.zeros(channels)
         self.sample_high = np.zeros(channels)
         self.low = np.zeros(channels)
@@ -40,7 +40,7 @@ class TruePeakMeter:
         extended = np.concatenate([self._context, block], axis=1)
         for channel, samples in enumerate(extended):
             self.low[channel], self.high[channel], sample_low, sample_high = extremes_between(
-                samples, self._taps, self._gain, self.low[channel], self.high[channel]
+                samples, self._taps, self._reach, self.low[channel], self.high[channel]
             )
             self.sample_low[channel] = min(self.sample_low[channel], sample_low)
             self.sample_high[channel] = max(self.sample_high[channel], sample_high)

@@ -15,12 +15,12 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.compression import (
-    CONTROL_SAMPLES,
     compress,
     empty_histogram,
     pace,
     reduction_figures,
 )
+from zesty_core.dsp.control_rate import CONTROL_SAMPLES, HopEnergy
 from zesty_core.settings import choice, number, number_or_word, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Processor, Step, Survey
@@ -255,6 +255,7 @@ class CompressorProcessor:
         # What the guard opens to is known from the first sample on; it need not glide in.
         self._state[6] = self._state[7] = min(facts["makeup_db"], 0.0)
         self._histogram = empty_histogram()
+        self._energy = HopEnergy(info.channels)
         self._side = None
         if step.sidechain_high_pass_hz >= 10.0:
             q = biquad.BUTTERWORTH_Q[12][0]
@@ -268,6 +269,7 @@ class CompressorProcessor:
         compress(
             block,
             heard,
+            self._energies(heard),
             out,
             self._state,
             self._curve,
@@ -278,6 +280,12 @@ class CompressorProcessor:
             self._step.mix,
         )
         return out
+
+    def _energies(self, heard: Block) -> NDArray[np.float64]:
+        """For the guard, which has nothing to do where there is no make-up."""
+        if self._facts["makeup_db"] > 0.0:
+            return self._energy.push(heard)
+        return np.zeros(heard.shape[1] // CONTROL_SAMPLES + 1)
 
     def finish(self) -> Block:
         """Nothing is held back."""

@@ -17,14 +17,14 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.compression import (
-    CONTROL_SAMPLES,
     count_reduction,
     empty_histogram,
-    largest_squares,
-    next_factor,
     pace,
     reduction_figures,
 )
+from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor
+from zesty_core.dsp.exponential import exp_db
+from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.linear_phase import band_pass, turn_band_down
 from zesty_core.errors import BadSetting
@@ -34,7 +34,7 @@ from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
 
 _DETECTOR_S = 0.001
-_IDLE_DB = 1e-3
+_IDLE_DB = 1e-2
 #: A band that begins above this share of the rate does not exist.
 _HIGHEST_SHARE = 0.45
 
@@ -174,7 +174,7 @@ class DeEsser(Step):
 
 @kernel
 def _factors(
-    squares: NDArray[np.float64],
+    energies: NDArray[np.float64],
     out: NDArray[np.float32],
     state: NDArray[np.float64],
     paces: NDArray[np.float64],
@@ -182,33 +182,26 @@ def _factors(
     threshold_dbfs: float,
     most_db: float,
 ) -> None:
-    """Factor on the band for each sample, from the band's squared magnitude.
+    """Factor on the band to reach after each hop, from the band's energy in it.
 
-    The reduction is decided every CONTROL_SAMPLES and its factor runs straight from one to the next.
-    ``state``: energy and samples of the open hop, mean square, reduction, factor now, its step per
-    sample, largest reduction. ``paces``: detector, attack, release.
+    ``state``: mean square, reduction, largest reduction. ``paces``: detector, attack, release.
     """
     window, attack, release = paces
-    energy, filled, mean, reduction = state[0], state[1], state[2], state[3]
-    factor, fall, largest = state[4], state[5], state[6]
-    for n in range(squares.shape[0]):
-        energy += squares[n]
-        filled += 1.0
-        if filled == CONTROL_SAMPLES:
-            mean = window * mean + (1.0 - window) * energy / CONTROL_SAMPLES
-            energy, filled = 0.0, 0.0
-            over = 10.0 * math.log10(mean + 1e-30) - threshold_dbfs
+    mean, reduction, largest = state
+    loud = 10.0 ** (threshold_dbfs / 10.0)
+    for n in range(energies.shape[0]):
+        mean = window * mean + (1.0 - window) * energies[n] / CONTROL_SAMPLES
+        wanted = 0.0
+        if mean > loud:
+            over = 10.0 * math.log10(mean) - threshold_dbfs
             wanted = min(most_db, max(0.0, over))
-            pace_now = attack if wanted > reduction else release
-            reduction = pace_now * reduction + (1.0 - pace_now) * wanted
-            reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
-            largest = reduction if reduction > largest else largest
-            count_reduction(histogram, reduction)
-            factor, fall = next_factor(-reduction, factor)
-        factor += fall
-        out[n] = np.float32(factor)
-    state[0], state[1], state[2], state[3] = energy, filled, mean, reduction
-    state[4], state[5], state[6] = factor, fall, largest
+        pace_now = attack if wanted > reduction else release
+        reduction = pace_now * reduction + (1.0 - pace_now) * wanted
+        reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
+        largest = reduction if reduction > largest else largest
+        count_reduction(histogram, reduction)
+        out[n] = np.float32(1.0 if reduction == 0.0 else exp_db(-reduction))
+    state[0], state[1], state[2] = mean, reduction, largest
 
 
 class DeEsserProcessor:
@@ -228,7 +221,8 @@ class DeEsserProcessor:
         middle_hz = np.array([min(np.sqrt(step.low_hz * step.high_hz), _HIGHEST_SHARE * rate)])
         rows = np.array(sections)
         rows[0, :3] *= 10.0 ** (-biquad.response_db(rows, middle_hz, rate)[0] / 20.0)
-        self._ear = biquad.Cascade(rows, info.channels)
+        self._ear = FilteredEnergy(rows, CONTROL_SAMPLES, info.channels)
+        self._factor = GlidingFactor(1.0)
         control_rate = rate / CONTROL_SAMPLES
         self._paces = np.array(
             [
@@ -237,8 +231,7 @@ class DeEsserProcessor:
                 pace(step.release_ms / 1000.0, control_rate),
             ]
         )
-        self._state = np.zeros(7)
-        self._state[4] = 1.0
+        self._state = np.zeros(3)
         self._histogram = empty_histogram()
         # Half the filter's length stands before the first sample.
         self._line = np.zeros((info.channels, self._half), np.float32)
@@ -247,17 +240,18 @@ class DeEsserProcessor:
     def push(self, block: Block) -> Block:
         """Take a block; half the filter's length is held back."""
         line = np.concatenate([self._line, block], axis=1)
-        squares, factors = np.empty(block.shape[1]), np.empty(block.shape[1], np.float32)
-        largest_squares(self._ear(block), 0, squares)
+        energies = self._ear.push(block).max(axis=0)
+        goals = np.empty(len(energies), np.float32)
         _factors(
-            squares,
-            factors,
+            energies,
+            goals,
             self._state,
             self._paces,
             self._histogram,
             self.threshold_dbfs,
             self._most_db,
         )
+        factors = self._factor.push(goals, block.shape[1])
         factors = np.concatenate([self._waiting, factors])
         ready = max(0, line.shape[1] - 2 * self._half)
         out = np.empty((len(line), ready), np.float32)
@@ -277,6 +271,6 @@ class DeEsserProcessor:
         """Typical and largest reduction, share of time at work."""
         return {
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(self._state[6]),
+            "max_reduction_db": float(self._state[2]),
             **reduction_figures(self._histogram),
         }

@@ -15,14 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.compression import (
-    CONTROL_SAMPLES,
     count_reduction,
     empty_histogram,
-    largest_squares,
-    next_factor,
     pace,
     reduction_figures,
 )
+from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.exponential import exp_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.settings import choice, number, switch
@@ -195,7 +193,7 @@ class Gate(Step):
 
 @kernel
 def _gate_factors(
-    squares: NDArray[np.float64],
+    energies: NDArray[np.float64],
     out: NDArray[np.float32],
     state: NDArray[np.float64],
     levels: NDArray[np.float64],
@@ -203,48 +201,37 @@ def _gate_factors(
     histogram: NDArray[np.int64],
     expands: bool,
 ) -> None:
-    """Factor for each sample from the squared magnitude of the louder channel.
+    """Factor to reach after each hop, from the energy of the louder channel in it.
 
-    The gain is decided every CONTROL_SAMPLES and its factor runs straight from one to the next.
-    ``state``: energy and samples of the open hop, mean square, gain in dB, factor now, its step per
-    sample, hops of hold left, smallest gain, whether open, times opened. ``levels``: threshold in
-    dBFS, power at which it opens, power at which it shuts, floor, slope (ratio - 1), hops of hold.
-    ``paces``: detector, attack, release.
+    ``state``: mean square, gain in dB, hops of hold left, smallest gain, whether open, times opened.
+    ``levels``: threshold in dBFS, power at which it opens, power at which it shuts, floor, slope
+    (ratio - 1), hops of hold. ``paces``: detector, attack, release.
     """
     threshold, opens, shuts, floor, slope, hold = levels
     window, attack, release = paces
-    energy, filled, mean, gain = state[0], state[1], state[2], state[3]
-    factor, rise, held = state[4], state[5], state[6]
-    smallest, is_open, openings = state[7], state[8], state[9]
-    for n in range(squares.shape[0]):
-        energy += squares[n]
-        filled += 1.0
-        if filled == CONTROL_SAMPLES:
-            mean = window * mean + (1.0 - window) * energy / CONTROL_SAMPLES
-            energy, filled = 0.0, 0.0
-            if mean >= opens:
-                openings += 1.0 - is_open
-                is_open = 1.0
-            elif mean < shuts:
-                is_open = 0.0
-            held = hold if is_open > 0.0 else held - 1.0
-            wanted = 0.0
-            if held < 0.0:
-                wanted = floor
-                if expands:
-                    under = threshold - 10.0 * math.log10(mean + 1e-30)
-                    wanted = max(floor, -slope * max(0.0, under))
-            pace_now = attack if wanted > gain else release
-            gain = pace_now * gain + (1.0 - pace_now) * wanted
-            gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
-            smallest = gain if gain < smallest else smallest
-            count_reduction(histogram, -gain)
-            factor, rise = next_factor(gain, factor)
-        factor += rise
-        out[n] = np.float32(factor)
-    state[0], state[1], state[2], state[3] = energy, filled, mean, gain
-    state[4], state[5], state[6] = factor, rise, held
-    state[7], state[8], state[9] = smallest, is_open, openings
+    mean, gain, held, smallest, is_open, openings = state
+    for n in range(energies.shape[0]):
+        mean = window * mean + (1.0 - window) * energies[n] / CONTROL_SAMPLES
+        if mean >= opens:
+            openings += 1.0 - is_open
+            is_open = 1.0
+        elif mean < shuts:
+            is_open = 0.0
+        held = hold if is_open > 0.0 else held - 1.0
+        wanted = 0.0
+        if held < 0.0:
+            wanted = floor
+            if expands:
+                under = threshold - 10.0 * math.log10(mean + 1e-30)
+                wanted = max(floor, -slope * max(0.0, under))
+        pace_now = attack if wanted > gain else release
+        gain = pace_now * gain + (1.0 - pace_now) * wanted
+        gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
+        smallest = gain if gain < smallest else smallest
+        count_reduction(histogram, -gain)
+        out[n] = np.float32(1.0 if gain == 0.0 else exp_db(gain))
+    state[0], state[1], state[2] = mean, gain, held
+    state[3], state[4], state[5] = smallest, is_open, openings
 
 
 class GateProcessor:
@@ -278,11 +265,9 @@ class GateProcessor:
                 pace(step.release_ms / 1000.0, control_rate),
             ]
         )
-        self._state = np.zeros(10)
         # Recordings begin in room tone: shut, without a fade from open.
-        self._state[3] = step.floor_db
-        self._state[4] = exp_db(step.floor_db)
-        self._state[6] = -1.0
+        self._state = np.array([0.0, step.floor_db, -1.0, 0.0, 0.0, 0.0])
+        self._energy, self._factor = HopEnergy(info.channels), GlidingFactor(exp_db(step.floor_db))
         self._histogram = empty_histogram()
         self._held_back = np.zeros((info.channels, 0), np.float32)
 
@@ -303,25 +288,24 @@ class GateProcessor:
         return shaped
 
     def _factors(self, block: Block) -> NDArray[np.float32]:
-        squares = np.empty(block.shape[1])
-        factors = np.empty(block.shape[1], np.float32)
-        largest_squares(block, 0, squares)
+        energies = self._energy.push(block)
+        goals = np.empty(len(energies), np.float32)
         _gate_factors(
-            squares,
-            factors,
+            energies,
+            goals,
             self._state,
             self._levels,
             self._paces,
             self._histogram,
             self._expands,
         )
-        return factors
+        return self._factor.push(goals, block.shape[1])
 
     def report(self) -> dict[str, Any]:
         """Typical and largest reduction, share of time shut, how often it opened."""
         return {
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(-self._state[7]),
-            "openings": int(self._state[9]),
+            "max_reduction_db": float(-self._state[3]),
+            "openings": int(self._state[5]),
             **reduction_figures(self._histogram),
         }

@@ -20,10 +20,11 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
-    largest_gain,
+    may_pass,
     oversampling,
     peaks_between,
     phases,
+    reach,
 )
 from zesty_core.settings import number
 from zesty_core.signal import Block, SignalInfo
@@ -214,7 +215,7 @@ class _Stage:
     def __init__(self, step: Limiter, info: SignalInfo) -> None:
         rate = info.sample_rate_hz
         factor = oversampling(rate)
-        self._taps, self._largest = phases(factor), largest_gain(factor)
+        self._taps, self._reach = phases(factor), reach(factor)
         self._ceiling = db_to_factor(step.ceiling_dbtp - _MARGIN_DB)
         width = max(8, round(step.look_ahead_ms / 1000.0 * rate))
         self.latency = width - 1 + TAPS - 1 - LEFT
@@ -228,27 +229,36 @@ class _Stage:
         self.state[1] = self.state[6] = 1.0
         self.state[5] = 3.0 * width
         self._held, self._ring = np.ones(width), np.zeros(width)
-        self._context = np.zeros((info.channels, TAPS - 1), np.float32)
-        self._delayed = np.zeros((info.channels, self.latency), np.float32)
+        # The samples before the block: context of its peaks, and what is still to be given.
+        self._before = np.zeros((info.channels, max(self.latency, TAPS - 1)), np.float32)
 
     def __call__(self, block: Block) -> Block:
         length = block.shape[1]
-        extended = np.concatenate([self._context, block], axis=1)
-        self._context = extended[:, -(TAPS - 1) :].copy()
+        held = self._before.shape[1]
+        line = np.concatenate([self._before, block], axis=1)
+        self._before = line[:, length:].copy()
+        heard, delayed = line[:, held - (TAPS - 1) :], line[:, held - self.latency :][:, :length]
+        if self._rests() and not any(may_pass(x, self._reach, self._ceiling) for x in heard):
+            self._rest(length)
+            return delayed
         peak = np.empty((block.shape[0], length), np.float32)
-        for channel, samples in enumerate(extended):
-            peaks_between(samples, self._taps, self._largest, self._ceiling, peak[channel])
+        for channel, samples in enumerate(heard):
+            peaks_between(samples, self._taps, self._reach, self._ceiling, peak[channel])
         gain = np.empty(length, np.float32)
         _gains(
             peak.max(axis=0), self._ceiling, self._pace, self.state, self._held, self._ring, gain
         )
-        line = np.concatenate([self._delayed, block], axis=1)
-        self._delayed = line[:, length:].copy()
-        # Most blocks need no limiting at all.
-        if gain.min(initial=1.0) == 1.0:
-            return line[:, :length]
-        limited: Block = line[:, :length] * gain
+        limited: Block = delayed * gain
         return limited
+
+    def _rests(self) -> bool:
+        """Whether nothing is held, released or just about to be turned down."""
+        return bool(self.state[0] <= self._ceiling and self.state[9] >= len(self._ring))
+
+    def _rest(self, samples: int) -> None:
+        """Go on by so many samples in which nothing can pass the ceiling."""
+        self.state[4] = (self.state[4] + samples) % len(self._ring)
+        self.state[[5, 8, 9]] += samples
 
 
 class LimiterProcessor:
@@ -263,7 +273,7 @@ class LimiterProcessor:
 
     def push(self, block: Block) -> Block:
         """Limit a block; the first samples come out once the look-ahead is filled."""
-        out = block * self._factor
+        out = block if self._factor == 1.0 else block * self._factor
         for stage in self._stages:
             out = stage(out)
         dropped = min(self._to_drop, out.shape[1])
