@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.hop_cuts import cut_at_hops
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
@@ -49,16 +50,11 @@ class HopEnergy:
 
     def push(self, block: Block) -> NDArray[np.float64]:
         """Sums of the hops completed by this block."""
-        held = self._open.shape[1]
-        out = np.empty((held + block.shape[1]) // CONTROL_SAMPLES)
-        # The samples held back from the last block are completed to a hop by themselves.
-        missing = min(-held % CONTROL_SAMPLES, block.shape[1])
-        straddling = np.concatenate([self._open, block[:, :missing]], axis=1)
+        straddling, whole, self._open = cut_at_hops(self._open, block, CONTROL_SAMPLES)
         first = straddling.shape[1] // CONTROL_SAMPLES
+        out = np.empty(first + whole.shape[1] // CONTROL_SAMPLES)
         _energies(straddling[0], straddling[-1], out[:first])
-        _energies(block[0, missing:], block[-1, missing:], out[first:])
-        left = straddling if first == 0 and held else block[:, missing:]
-        self._open = left[:, left.shape[1] - (held + block.shape[1]) % CONTROL_SAMPLES :].copy()
+        _energies(whole[0], whole[-1], out[first:])
         return out
 
 

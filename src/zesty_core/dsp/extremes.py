@@ -6,44 +6,16 @@ numbers as integers; and the compiler compares integers many at once, floats one
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, cast
+from typing import Any
 
 import numpy as np
-from llvmlite import ir
-from numba import types
-from numba.core.typing.templates import Signature
-from numba.extending import intrinsic
 
+from zesty_core.dsp.float_bits import as_bits, as_float
 from zesty_core.dsp.kernel import inlined_kernel, kernel
 from zesty_core.signal import Block
 
 _SIGN_BIT = np.int32(31)
 _MAGNITUDE = np.int32(0x7FFFFFFF)
-
-
-def _bitcast(_typing: Any, _bits: Any) -> tuple[Signature, Any]:
-    """The float32 that these bits of an int32 mean."""
-
-    def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
-        return builder.bitcast(arguments[0], ir.FloatType())
-
-    return types.float32(types.int32), generate
-
-
-_as_float = cast(Callable[[Any], float], intrinsic(_bitcast))
-
-
-def _bitcast_back(_typing: Any, _value: Any) -> tuple[Signature, Any]:
-    """The bits of a float32 as an int32."""
-
-    def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
-        return builder.bitcast(arguments[0], ir.IntType(32))
-
-    return types.int32(types.float32), generate
-
-
-_as_bits = cast(Callable[[Any], int], intrinsic(_bitcast_back))
 
 
 @inlined_kernel
@@ -61,7 +33,7 @@ def extremes(x: Block) -> tuple[float, float]:
         order = _turned(bits[n])
         low = min(low, order)
         high = max(high, order)
-    return _as_float(_turned(low)), _as_float(_turned(high))
+    return as_float(_turned(low)), as_float(_turned(high))
 
 
 @kernel
@@ -71,7 +43,7 @@ def largest_magnitude(x: Block) -> float:
     largest = np.int32(0)
     for n in range(bits.shape[0]):
         largest = max(largest, bits[n] & _MAGNITUDE)
-    return _as_float(largest)
+    return as_float(largest)
 
 
 @kernel
@@ -81,5 +53,5 @@ def largest_bend(x: Block) -> float:
     before, here, after = x[:-2], x[1:-1], x[2:]
     for n in range(after.shape[0]):
         bend = (before[n] - here[n]) + (after[n] - here[n])
-        largest = max(largest, _as_bits(bend) & _MAGNITUDE)
-    return _as_float(largest)
+        largest = max(largest, as_bits(bend) & _MAGNITUDE)
+    return as_float(largest)

@@ -42,46 +42,68 @@ _BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
 
 
 @kernel
-def _running_sums(snr: Frames, most: float, out: Frames) -> None:
-    """Per pair of frames the sum of all bins below each bin, every value held under ``most``."""
-    limit, half = np.float32(most), np.float32(0.5)
-    for pair in range(out.shape[0]):
-        one, other = snr[2 * pair], snr[min(2 * pair + 1, snr.shape[0] - 1)]
-        sums = out[pair]
-        total = np.float64(0.0)
-        sums[0] = np.float32(0.0)
-        for k in range(one.shape[0]):
-            total += half * (min(one[k], limit) + min(other[k], limit))
-            sums[k + 1] = np.float32(total)
+def _running_sums(snr: Frames, pad: int, out: Frames) -> None:
+    """Per pair of frames the sum of all bins below each bin, none taken for more than it says.
 
-
-@kernel
-def _add_box(sums: Frames, half: int, sign: float, box: NDArray[np.float64]) -> None:
-    """Add a frame's sums over ``2 half + 1`` bins around each bin, fewer at the edges."""
-    bins = box.shape[0]
-    inner = bins - 2 * half - 1
-    for k in range(min(half, bins)):
-        box[k] += sign * sums[min(bins, k + half + 1)]
-    for k in range(max(half, bins - half - 1), bins):
-        box[k] += sign * (sums[bins] - sums[k - half])
-    if inner > 0:
-        high, low = sums[2 * half + 1 : 2 * half + 1 + inner], sums[:inner]
-        middle = box[half : half + inner]
-        for k in range(inner):
-            middle[k] += sign * (high[k] - low[k])
-
-
-@kernel
-def _weigh(mean: Frames, slope: Frames, offset: Frames, product: Frames) -> None:
-    """Multiply ``product`` by the probability of absence, ``e / (1 + e)``.
-
-    ``e = exp(offset - slope mean)``, the exponent held within limits.
+    ``pad`` columns stand on either side, as if there were nothing beyond the edges. Four pairs at a
+    time, none of whose sums waits for another.
     """
-    one = np.float32(1.0)
-    sure = np.float32(_SURE)
-    small = np.float32(1.0 / 256.0)
-    for k in range(mean.shape[0]):
-        z = offset[k] - slope[k] * mean[k]
+    limit, half = _MOST_SNR, np.float32(0.5)
+    pairs, bins, last = out.shape[0], snr.shape[1], snr.shape[0] - 1
+    held = np.empty((4, bins), np.float32)
+    for first in range(0, pairs, 4):
+        some = min(4, pairs - first)
+        for p in range(some):
+            one, other = snr[2 * (first + p)], snr[min(2 * (first + p) + 1, last)]
+            row = held[p]
+            for k in range(bins):
+                row[k] = half * (min(one[k], limit) + min(other[k], limit))
+        a, b, c, d = 0.0, 0.0, 0.0, 0.0
+        h0, h1, h2, h3 = held[0], held[1], held[2], held[3]
+        o0, o1 = out[first], out[first + min(1, some - 1)]
+        o2, o3 = out[first + min(2, some - 1)], out[first + min(3, some - 1)]
+        for k in range(bins):
+            # From the last pair to the first: where there are fewer than four, the first is right.
+            d += h3[k]
+            o3[pad + 1 + k] = np.float32(d)
+            c += h2[k]
+            o2[pad + 1 + k] = np.float32(c)
+            b += h1[k]
+            o1[pad + 1 + k] = np.float32(b)
+            a += h0[k]
+            o0[pad + 1 + k] = np.float32(a)
+        for p in range(some):
+            row = out[first + p]
+            for k in range(pad + 1):
+                row[k] = np.float32(0.0)
+                row[pad + bins + k] = row[pad + bins]
+
+
+@kernel
+def _absence(
+    entering: Frames,
+    leaving: Frames,
+    width: int,
+    scale: float,
+    slope: Frames,
+    offset: Frames,
+    box: Frames,
+    product: Frames,
+) -> None:
+    """Move the box on by one pair and multiply ``product`` by the probability of absence.
+
+    ``entering`` and ``leaving`` are running sums that begin where the first bin's box does. Absence
+    is ``e / (1 + e)`` with ``e = exp(offset - slope mean)``, the exponent held within limits.
+    """
+    bins = product.shape[0]
+    one, sure, small = np.float32(1.0), np.float32(_SURE), np.float32(1.0 / 256.0)
+    factor = np.float32(scale)
+    low_in, high_in = entering[:bins], entering[width : width + bins]
+    low_out, high_out = leaving[:bins], leaving[width : width + bins]
+    for k in range(bins):
+        now = box[k] + ((high_in[k] - low_in[k]) - (high_out[k] - low_out[k]))
+        box[k] = now
+        z = offset[k] - slope[k] * (now * factor)
         z = max(min(z, sure), -sure)
         # exp(z) as (1 + z/256)^256: plain multiplications, exact enough where it decides.
         e = one + z * small
@@ -98,65 +120,61 @@ def _weigh(mean: Frames, slope: Frames, offset: Frames, product: Frames) -> None
 
 @kernel
 def _add_evidence(
-    sums: Frames, time_half: int, freq_half: int, slope: Frames, offset: Frames, product: Frames
+    sums: Frames,
+    time_half: int,
+    freq_half: int,
+    pad: int,
+    slope: Frames,
+    offset: Frames,
+    product: Frames,
 ) -> None:
     """Take one neighbourhood into ``product``; boxes are narrower at the edges."""
-    frames, bins = product.shape
-    box = np.zeros(bins)
-    mean = np.empty(bins, np.float32)
-    share = np.empty(bins)
-    for k in range(bins):
-        share[k] = 1.0 / (min(bins, k + freq_half + 1) - max(0, k - freq_half))
-    count = 0
-    for t in range(min(time_half, frames)):
-        _add_box(sums[t], freq_half, 1.0, box)
-        count += 1
-    for t in range(frames):
-        if t + time_half < frames:
-            _add_box(sums[t + time_half], freq_half, 1.0, box)
-            count += 1
-        if t - time_half - 1 >= 0:
-            _add_box(sums[t - time_half - 1], freq_half, -1.0, box)
-            count -= 1
-        scale = 1.0 / count
+    pairs, bins = product.shape
+    width, start = 2 * freq_half + 1, pad - freq_half
+    box = np.zeros(bins, np.float32)
+    nothing = np.zeros(sums.shape[1], np.float32)
+    for t in range(min(time_half, pairs)):
+        row = sums[t, start:]
         for k in range(bins):
-            mean[k] = np.float32(box[k] * scale * share[k])
-        _weigh(mean, slope, offset, product[t])
+            box[k] += row[k + width] - row[k]
+    for t in range(pairs):
+        first, last = max(0, t - time_half), min(pairs - 1, t + time_half)
+        entering = sums[t + time_half] if t + time_half < pairs else nothing
+        leaving = sums[t - time_half - 1] if t > time_half else nothing
+        _absence(
+            entering[start:],
+            leaving[start:],
+            width,
+            1.0 / (last - first + 1),
+            slope,
+            offset,
+            box,
+            product[t],
+        )
 
 
-@kernel
-def _spread(pairs: Frames, out: Frames) -> None:
-    """Presence of every frame from the absence of every pair."""
-    one = np.float32(1.0)
-    for t in range(out.shape[0]):
-        absent, row = pairs[t // 2], out[t]
-        for k in range(row.shape[0]):
-            row[k] = one - absent[k]
+def absence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
+    """Probability, 0..1, that the voice is present in none of the neighbourhoods.
 
-
-def presence(snr: Frames, hop_s: float, bin_hz: float, out: Frames) -> Frames:
-    """Probability, 0..1, that the voice is present in any of the neighbourhoods.
-
-    Neighbourhoods are long against a frame, so frames are taken in pairs. ``out`` is memory to
-    answer in.
+    Neighbourhoods are long against a frame, so frames are taken in pairs, a row for each.
     """
     frames, bins = snr.shape
     pairs = (frames + 1) // 2
-    sums = np.empty((pairs, bins + 1), np.float32)
-    _running_sums(snr, float(_MOST_SNR), sums)
+    halves = [max(1, round(near.freq_hz / bin_hz / 2)) for near in NEIGHBOURHOODS]
+    pad = max(halves)
+    sums = np.empty((pairs, bins + 1 + 2 * pad), np.float32)
+    _running_sums(snr, pad, sums)
     absent = np.ones((pairs, bins), np.float32)
     position = np.arange(bins)
-    for near in NEIGHBOURHOODS:
+    for near, freq_half in zip(NEIGHBOURHOODS, halves, strict=True):
         time_half = max(1, round(near.time_s / hop_s / 4))
-        freq_half = max(1, round(near.freq_hz / bin_hz / 2))
         prior = 10.0 ** (near.prior_db / 10.0)
         width = np.minimum(position + freq_half, bins - 1) - np.maximum(position - freq_half, 0) + 1
         values = np.maximum(1.0, width / _BINS_PER_VALUE) * max(
             1.0, 2 * (2 * time_half + 1) / _FRAMES_PER_VALUE
         )
         # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
-        slope = (values * prior / (1.0 + prior)).astype(np.float32)
+        slope = (values * prior / (1.0 + prior) / width).astype(np.float32)
         offset = (values * math.log1p(prior)).astype(np.float32)
-        _add_evidence(sums, time_half, freq_half, slope, offset, absent)
-    _spread(absent, out)
-    return out
+        _add_evidence(sums, time_half, freq_half, pad, slope, offset, absent)
+    return absent

@@ -10,7 +10,7 @@ threads there are, so neither do the results.
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from functools import lru_cache
 
@@ -95,7 +95,7 @@ def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block)
 def add_power(parts: Block, scale: float, power: Block) -> None:
     """Add ``scale`` times the squared magnitude of ``parts`` (frames, bins, re/im) to ``power``."""
     factor = np.float32(scale)
-    for t in range(power.shape[0]):
+    for t in range(parts.shape[0]):
         row, into = parts[t], power[t]
         for k in range(into.shape[0]):
             re, im = row[2 * k], row[2 * k + 1]
@@ -103,29 +103,35 @@ def add_power(parts: Block, scale: float, power: Block) -> None:
 
 
 @kernel
-def _shape(parts: Block, gains: Block, out: Block) -> None:
-    """Interleaved complex rows times real gains."""
-    for t in range(gains.shape[0]):
-        row, gain, into = parts[t], gains[t], out[t]
+def _shape(parts: Block, gains: Block) -> None:
+    """Multiply interleaved complex rows by real gains."""
+    for t in range(parts.shape[0]):
+        row, gain = parts[t], gains[t]
         for k in range(gain.shape[0]):
-            into[2 * k] = row[2 * k] * gain[k]
-            into[2 * k + 1] = row[2 * k + 1] * gain[k]
+            row[2 * k] *= gain[k]
+            row[2 * k + 1] *= gain[k]
+
+
+def _batches(
+    samples: NDArray[np.float32], window: NDArray[np.float32]
+) -> Iterator[tuple[int, NDArray[np.complex64]]]:
+    """Spectra of all whole frames, some at a time so that they stay in the processor's cache, each
+    time with the number of the first."""
+    size = len(window)
+    hop = size // OVERLAP
+    count = max(0, (len(samples) - size) // hop + 1)
+    for first in range(0, count, _BATCH_FRAMES):
+        batch = np.empty((min(_BATCH_FRAMES, count - first), size), np.float32)
+        cut_frames(samples, window, hop, first, batch)
+        yield first, scipy.fft.rfft(batch, overwrite_x=True)
 
 
 def frame_spectra(
     samples: NDArray[np.float32], window: NDArray[np.float32]
 ) -> NDArray[np.complex64]:
     """Spectra of all whole frames of a signal, shape (frames, bins)."""
-    size = len(window)
-    hop = size // OVERLAP
-    count = max(0, (len(samples) - size) // hop + 1)
-    out = np.empty((count, size // 2 + 1), np.complex64)
-    # Small batches stay in the processor's cache.
-    for first in range(0, count, _BATCH_FRAMES):
-        batch = np.empty((min(_BATCH_FRAMES, count - first), size), np.float32)
-        cut_frames(samples, window, hop, first, batch)
-        out[first : first + len(batch)] = scipy.fft.rfft(batch, overwrite_x=True)
-    return out
+    some = [spectra for _, spectra in _batches(samples, window)]
+    return np.concatenate([np.empty((0, len(window) // 2 + 1), np.complex64), *some])
 
 
 class SpectralProcessor:
@@ -153,8 +159,8 @@ class SpectralProcessor:
         self._lead = (frames_before + OVERLAP - 1) * self.hop
         self._tail = (OVERLAP - 1 + frames_after) * self.hop
         # Silence stands before the first sample for the first chunk's context.
-        self._buffer = np.zeros((channels, self._lead), np.float32)
-        self._filled: list[Block] = []
+        self._line: deque[Block] = deque([np.zeros((channels, self._lead), np.float32)])
+        self._channels = channels
         self._held = self._lead
         self._begun = self._received = self._given = 0
         self._running: deque[Future[Block]] = deque()
@@ -171,7 +177,7 @@ class SpectralProcessor:
         if left > 0:
             length = self._last_length(left)
             end = self._lead + -(-left // length) * length + self._tail
-            self._take(np.zeros((len(self._buffer), max(0, end - self._held)), np.float32))
+            self._take(np.zeros((self._channels, max(0, end - self._held)), np.float32))
             while self._begun < self._received:
                 self._begin(length)
         out = self._ready(wait=True)
@@ -186,20 +192,25 @@ class SpectralProcessor:
         return -(-left // (parts * pair)) * pair
 
     def _take(self, block: Block) -> None:
-        self._filled.append(block)
+        self._line.append(block)
         self._held += block.shape[1]
         while self._received - self._begun >= (1 + _HELD_CHUNKS) * self._chunk:
             self._begin(self._chunk)
 
     def _begin(self, length: int) -> None:
         """Start on the next chunk, of ``length`` samples."""
-        self._buffer = np.concatenate([self._buffer, *self._filled], axis=1)
-        self._filled = []
-        piece = self._buffer[:, : self._lead + length + self._tail].copy()
+        wanted, some = self._lead + length + self._tail, []
+        for block in self._line:
+            some.append(block[:, :wanted])
+            wanted -= some[-1].shape[1]
+        piece = np.concatenate(some, axis=1)
         self._running.append(self._started(piece, self._begun // self.hop))
         self._begun += length
-        self._buffer = self._buffer[:, length:]
         self._held -= length
+        while self._line and self._line[0].shape[1] <= length:
+            length -= self._line.popleft().shape[1]
+        if length:
+            self._line[0] = self._line[0][:, length:]
 
     def _started(self, piece: Block, frame: int) -> Future[Block]:
         if workers() > 1:
@@ -214,29 +225,30 @@ class SpectralProcessor:
         while self._running and (wait or len(self._running) > workers() or self._running[0].done()):
             out.append(self._running.popleft().result())
             self._given += out[-1].shape[1]
-        return np.concatenate(out, axis=1) if out else self._buffer[:, :0]
+        return np.concatenate(out, axis=1) if out else np.zeros((self._channels, 0), np.float32)
 
     def _work(self, piece: Block, frame: int) -> Block:
         """A chunk whose own frames begin with ``frame``."""
-        spectra = [frame_spectra(samples, self._window) for samples in piece]
-        power = np.zeros(spectra[0].shape, np.float32)
-        for spectrum in spectra:
-            add_power(spectrum.view(np.float32), 1.0 / len(spectra), power)
-        gains = self._rule(power, frame - self._before)
+        size = len(self._window)
         length = piece.shape[1] - self._lead - self._tail
-        kept = slice(self._before, self._before + length // self.hop + OVERLAP - 1)
+        frames = (piece.shape[1] - size) // self.hop + 1
+        begin, end = self._before, self._before + length // self.hop + OVERLAP - 1
+        power = np.zeros((frames, size // 2 + 1), np.float32)
+        # Of the frames of context the power is all that is needed.
+        kept: list[list[tuple[int, NDArray[np.complex64]]]] = []
+        for samples in piece:
+            kept.append([])
+            for first, spectra in _batches(samples, self._window):
+                add_power(spectra.view(np.float32), 1.0 / len(piece), power[first:])
+                low, high = max(begin - first, 0), min(end - first, len(spectra))
+                if high > low:
+                    kept[-1].append((first + low, spectra[low:high]))
+        gains = self._rule(power, frame - self._before)
         out = np.zeros((len(piece), length), np.float32)
-        for channel, spectrum in enumerate(spectra):
-            self._synthesise(spectrum[kept], gains[kept], out[channel])
-        return out
-
-    def _synthesise(
-        self, spectra: NDArray[np.complex64], gains: NDArray[np.float32], out: Block
-    ) -> None:
         scaled = self._window / np.float32(_OVERLAP_SUM)
-        for first in range(0, len(spectra), _BATCH_FRAMES):
-            some = slice(first, first + _BATCH_FRAMES)
-            shaped = np.empty_like(spectra[some])
-            _shape(spectra[some].view(np.float32), gains[some], shaped.view(np.float32))
-            frames = scipy.fft.irfft(shaped, len(self._window), overwrite_x=True)
-            _overlap_add(frames, scaled, first - (OVERLAP - 1), self.hop, out)
+        for batches, into in zip(kept, out, strict=True):
+            for first, spectra in batches:
+                _shape(spectra.view(np.float32), gains[first:])
+                made = scipy.fft.irfft(spectra, size, overwrite_x=True)
+                _overlap_add(made, scaled, first - begin - (OVERLAP - 1), self.hop, into)
+        return out

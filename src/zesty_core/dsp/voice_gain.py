@@ -17,16 +17,18 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.fast_powers import exp2_row, log2_row
+from zesty_core.dsp.fast_powers import fast_exp2, fast_log2
 from zesty_core.dsp.kernel import inlined_kernel, kernel
-from zesty_core.dsp.presence import presence
+from zesty_core.dsp.presence import absence
 from zesty_core.dsp.voice_model import LEAST_SNR_LOG2, MOST_SNR_LOG2, voice_model
 
 Frames = NDArray[np.float32]
 
 #: Share of the past (and future) in the a-priori SNR.
 _INERTIA = np.float32(0.965)
+_NEAR_SHARE = np.float32(0.5) * _INERTIA
 _LEAST_SNR = np.float32(10.0 ** (-25.0 / 10.0))
+_ONE, _ZERO, _TINY = np.float32(1.0), np.float32(0.0), np.float32(1e-12)
 #: Share of the voice's model in the geometric mean; none at the lower edge of the voice, where its
 #: spectrum ends too steeply for a smooth model.
 _MODEL_SHARE = 0.4
@@ -52,69 +54,88 @@ def lsa_excess(v: Any) -> Any:
     return p / q
 
 
-@kernel
-def _amplitudes(snr: Frames, backward: bool, out: Frames) -> None:
-    """Squared amplitude over noise by the decision-directed rule in one direction."""
-    frames = snr.shape[0]
-    inertia, least = _INERTIA, _LEAST_SNR
-    one = np.float32(1.0)
-    zero = np.float32(0.0)
-    fresh_share = one - inertia
-    nothing = np.zeros(snr.shape[1], np.float32)
-    for step in range(frames):
-        t = frames - 1 - step if backward else step
-        before = t + 1 if backward else t - 1
-        # Rows as slices, and NumPy's division by zero: otherwise the loop is not vectorised.
-        now, made = snr[t], out[t]
-        past = out[before] if step > 0 else nothing
-        for k in range(now.shape[0]):
-            gamma = now[k]
-            fresh = max(gamma - one, zero)
-            xi = max(inertia * past[k] + fresh_share * fresh, least)
-            w = xi / (one + xi)
-            v = w * gamma
-            made[k] = w * (v + lsa_excess(v))
+@inlined_kernel
+def _amplitude(gamma: Any, past: Any) -> Any:
+    """Squared amplitude over noise by the decision-directed rule, from that of the frame before."""
+    fresh = gamma - _ONE
+    fresh = fresh if fresh > _ZERO else _ZERO
+    prior = _INERTIA * past + (_ONE - _INERTIA) * fresh
+    prior = prior if prior > _LEAST_SNR else _LEAST_SNR
+    w = prior / (_ONE + prior)
+    v = w * gamma
+    return w * (v + lsa_excess(v))
+
+
+@inlined_kernel
+def _lsa_gain(gamma: Any, prior: Any) -> Any:
+    """Log-spectral-amplitude gain, at most one."""
+    w = prior / (_ONE + prior)
+    v = w * gamma
+    gain = np.sqrt(w * (v + lsa_excess(v)) / (gamma + _TINY))
+    return gain if gain < _ONE else _ONE
+
+
+# One loop each and few arrays: with more the compiler cannot tell that none overlap, and takes one bin
+# at a time.
 
 
 @kernel
-def _lsa_gain(
-    snr: Frames,
-    forward: Frames,
-    backward: Frames,
-    model: Frames,
-    share: Frames,
-) -> None:
-    """Log-spectral-amplitude gain from both directions' amplitudes and the voice's model (log2).
+def _next_amplitudes(now: Frames, last: Frames, before: Frames) -> None:
+    """Go on by a frame; ``before`` takes what ``last`` was."""
+    for k in range(now.shape[0]):
+        before[k] = last[k]
+        last[k] = _amplitude(now[k], last[k])
 
-    The answer replaces ``backward``, row by row once that is behind.
 
-    ``model`` has a row for each pair of frames; ``share`` is its weight in each bin.
+@kernel
+def _priors(now: Frames, past: Frames, coming: Frames, out: Frames) -> None:
+    """A-priori SNR from the amplitudes on both sides."""
+    for k in range(now.shape[0]):
+        fresh = now[k] - _ONE
+        fresh = fresh if fresh > _ZERO else _ZERO
+        prior = _NEAR_SHARE * (past[k] + coming[k]) + (_ONE - _INERTIA) * fresh
+        out[k] = prior if prior > _LEAST_SNR else _LEAST_SNR
+
+
+@kernel
+def _draw_to_model(prior: Frames, model: Frames, share: Frames) -> None:
+    """Geometric mean with the model, which is given as log2."""
+    for k in range(prior.shape[0]):
+        own, shape = fast_log2(prior[k]), model[k]
+        shape = shape if shape < MOST_SNR_LOG2 else MOST_SNR_LOG2
+        shape = shape if shape > LEAST_SNR_LOG2 else LEAST_SNR_LOG2
+        prior[k] = fast_exp2(own + share[k] * (shape - own))
+
+
+@kernel
+def _finish(now: Frames, prior: Frames, absent: Frames, floor: Frames) -> None:
+    """Replace the SNR by ``p max(gain, floor) + (1 - p) floor``."""
+    for k in range(now.shape[0]):
+        above = _lsa_gain(now[k], prior[k]) - floor[k]
+        above = above if above > _ZERO else _ZERO
+        now[k] = (_ONE - absent[k]) * above + floor[k]
+
+
+@kernel
+def _gains(snr: Frames, model: Frames, absent: Frames, share: Frames, floor: Frames) -> None:
+    """Replace the SNR of every frame and bin by its gain.
+
+    ``model`` and ``absent`` have a row for each pair of frames; ``share`` is the model's weight in
+    each bin.
     """
-    frames = snr.shape[0]
-    inertia, least = _INERTIA, _LEAST_SNR
-    one = np.float32(1.0)
-    zero = np.float32(0.0)
-    near_share = np.float32(0.5) * inertia
-    fresh_share = one - inertia
-    tiny = np.float32(1e-12)
-    prior, logs = np.empty(snr.shape[1], np.float32), np.empty(snr.shape[1], np.float32)
+    frames, bins = snr.shape
+    forward = np.empty_like(snr)
+    last = np.zeros(bins, np.float32)
     for t in range(frames):
-        now, made, modelled = snr[t], backward[t], model[t // 2]
-        past = forward[t - 1 if t > 0 else 0]
-        coming = backward[t + 1 if t + 1 < frames else t]
-        for k in range(now.shape[0]):
-            fresh = max(now[k] - one, zero)
-            prior[k] = max(near_share * (past[k] + coming[k]) + fresh_share * fresh, least)
-        log2_row(prior, logs)
-        for k in range(now.shape[0]):
-            shape = max(min(modelled[k], MOST_SNR_LOG2), LEAST_SNR_LOG2)
-            logs[k] += share[k] * (shape - logs[k])
-        exp2_row(logs, prior)
-        for k in range(now.shape[0]):
-            gamma = now[k]
-            w = prior[k] / (one + prior[k])
-            v = w * gamma
-            made[k] = min(np.sqrt(w * (v + lsa_excess(v)) / (gamma + tiny)), one)
+        _next_amplitudes(snr[t], last, forward[t])
+    coming, prior = np.empty(bins, np.float32), np.empty(bins, np.float32)
+    last[:] = _ZERO
+    for t in range(frames - 1, -1, -1):
+        now = snr[t]
+        _next_amplitudes(now, last, coming)
+        _priors(now, forward[t], coming, prior)
+        _draw_to_model(prior, model[t // 2], share)
+        _finish(now, prior, absent[t // 2], floor)
 
 
 def voice_gain(
@@ -124,28 +145,14 @@ def voice_gain(
 
     Parameters
     ----------
-    power : (frames, bins) power of the noisy sound; its memory is used up.
+    power : (frames, bins) power of the noisy sound; the answer takes its place.
     noise : (bins,) or (frames, bins) power of the noise; above zero.
     floor : (bins,) smallest gain.
     hop_s, bin_hz : distance of frames and of bins.
     """
-    # Memory that is touched for the first time costs as much as the work on it: it serves twice.
     snr = np.divide(power, noise.astype(np.float32), out=power)
-    forward, backward = np.empty_like(snr), np.empty_like(snr)
-    _amplitudes(snr, False, forward)
-    _amplitudes(snr, True, backward)
     freq_hz = np.arange(snr.shape[1]) * bin_hz
     share = np.interp(freq_hz, _MODEL_FROM_HZ, (0.0, _MODEL_SHARE)).astype(np.float32)
-    _lsa_gain(snr, forward, backward, voice_model(snr, hop_s, bin_hz), share)
-    gain = backward
-    _toward_floor(gain, presence(snr, hop_s, bin_hz, forward), floor)
-    return gain
-
-
-@kernel
-def _toward_floor(gain: Frames, present: Frames, floor: Frames) -> None:
-    """``p max(gain, floor) + (1 - p) floor``, in place."""
-    for t in range(gain.shape[0]):
-        row, p = gain[t], present[t]
-        for k in range(floor.shape[0]):
-            row[k] = p[k] * (max(row[k], floor[k]) - floor[k]) + floor[k]
+    model, absent = voice_model(snr, hop_s, bin_hz), absence(snr, hop_s, bin_hz)
+    _gains(snr, model, absent, share, floor)
+    return snr

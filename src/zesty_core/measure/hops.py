@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zesty_core.dsp.hop_cuts import cut_at_hops
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
@@ -53,13 +54,13 @@ class HopSums:
 
     def push(self, block: Block) -> NDArray[np.float64]:
         """Sums of the hops completed by this block, shape (channels, hops, 3)."""
-        if self._open.shape[1]:
-            block = np.concatenate([self._open, block], axis=1)
-        hops = block.shape[1] // self.hop_samples
+        straddling, whole, self._open = cut_at_hops(self._open, block, self.hop_samples)
+        first = straddling.shape[1] // self.hop_samples
+        hops = first + whole.shape[1] // self.hop_samples
         out = np.empty((len(block), hops, 3))
-        for channel, samples in enumerate(block):
-            _whole_hops(np.ascontiguousarray(samples), self.hop_samples, out[channel])
-        self._open = block[:, hops * self.hop_samples :].copy()
+        for part, into in ((straddling, out[:, :first]), (whole, out[:, first:])):
+            for samples, sums in zip(part, into, strict=True):
+                _whole_hops(samples, self.hop_samples, sums)
         return out
 
     @property

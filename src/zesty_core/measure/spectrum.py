@@ -1,6 +1,7 @@
 """Average spectrum: Welch's method with Hann windows, and third-octave bands.
 
-Windows overlap by half, or stand side by side in recordings so long that it makes no difference.
+Windows overlap by half. In recordings so long that it makes no difference they stand side by side,
+and from ten minutes on every other one is left out.
 
 Welch, IEEE Trans. Audio Electroacoust. 15(2), 1967; bands by IEC 61260-1, base ten. Powers are
 scaled so that they add up to the mean square of the sound.
@@ -78,22 +79,34 @@ class SpectrumMeter:
         sample_rate_hz, channels = info.sample_rate_hz, info.channels
         size = scipy.fft.next_fast_len(round(_WINDOW_S * sample_rate_hz), real=True)
         self._size = size + size % 2
-        self._hop = self._size // 2 if info.duration_s < _LONG_S else self._size
+        lengths = info.duration_s / _LONG_S
+        self._hop = (
+            self._size // 2 if lengths < 1.0 else self._size if lengths < 5.0 else 2 * self._size
+        )
         self._shared = self._size - self._hop
         self._bin_hz = sample_rate_hz / self._size
         self._window = hann(self._size)
-        self._open = np.zeros((channels, 0), np.float32)
+        # Samples from the next group's first on, and how many are still to be passed over before it.
+        self._open, self._ahead = np.zeros((channels, 0), np.float32), 0
         self._power = np.zeros(self._size // 2 + 1)
         self._frames = 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        samples = np.concatenate([self._open, block], axis=1)
-        group = _TOGETHER * self._hop
-        groups = max(0, (samples.shape[1] - self._shared) // group)
-        for first in range(groups):
-            self._add(samples[:, first * group : (first + 1) * group + self._shared], _TOGETHER)
-        self._open = samples[:, groups * group :].copy()
+        group, length = _TOGETHER * self._hop, block.shape[1]
+        # Where the next group starts in the block; before it where samples are held.
+        start = self._ahead - self._open.shape[1]
+        held, group_end = self._open, group + self._shared
+        while start + group_end <= length:
+            stop = start + group_end
+            piece = block[:, max(start, 0) : stop]
+            if start < 0:
+                piece = np.concatenate([held[:, start:], piece], axis=1)
+            self._add(piece, _TOGETHER)
+            start += group
+        rest = block[:, max(start, 0) :]
+        self._open = np.concatenate([held[:, start:], rest], axis=1) if start < 0 else rest.copy()
+        self._ahead = max(0, start - length)
 
     def finish(self) -> Spectrum | None:
         """Spectrum of everything pushed; None when there was nothing."""

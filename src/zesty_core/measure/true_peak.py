@@ -30,18 +30,25 @@ class TruePeakMeter:
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        self._look(block)
+        # What straddles the blocks apart, so that the block need not be copied.
+        straddling = np.concatenate([self._context, block[:, : TAPS - 1]], axis=1)
+        self._look(straddling)
+        if block.shape[1] >= TAPS:
+            self._look(block)
+        last = block if block.shape[1] >= TAPS - 1 else straddling
+        self._context = last[:, last.shape[1] - (TAPS - 1) :].copy()
 
     def finish(self) -> None:
         """Look at the points after the last sample."""
-        self._look(np.zeros((len(self._context), TAPS - 1 - LEFT), np.float32))
+        self.push(np.zeros((len(self._context), TAPS - 1 - LEFT), np.float32))
 
-    def _look(self, block: Block) -> None:
-        extended = np.concatenate([self._context, block], axis=1)
+    def _look(self, extended: Block) -> None:
+        """Look at the points that begin at a sample and end with the last."""
+        if extended.shape[1] < TAPS:
+            return
         for channel, samples in enumerate(extended):
             self.low[channel], self.high[channel], sample_low, sample_high = extremes_between(
                 samples, self._taps, self._reach, self.low[channel], self.high[channel]
             )
             self.sample_low[channel] = min(self.sample_low[channel], sample_low)
             self.sample_high[channel] = max(self.sample_high[channel], sample_high)
-        self._context = extended[:, -(TAPS - 1) :].copy()

@@ -273,12 +273,18 @@ class GateProcessor:
 
     def push(self, block: Block) -> Block:
         """Gate a block; the first samples come out once the look-ahead is filled."""
-        line = np.concatenate([self._held_back, block], axis=1)
         factors = self._factors(block)
-        ready = max(0, line.shape[1] - self._early)
-        self._held_back = line[:, ready:].copy()
-        shaped: Block = line[:, :ready] * factors[len(factors) - ready :]
-        return shaped
+        held = self._held_back
+        kept = held.shape[1]
+        ready = max(0, kept + block.shape[1] - self._early)
+        used = factors[len(factors) - ready :]
+        out = np.empty((len(block), ready), np.float32)
+        np.multiply(held[:, :ready], used[:kept], out=out[:, :kept])
+        fresh = max(0, ready - kept)
+        np.multiply(block[:, :fresh], used[kept:], out=out[:, kept:])
+        rest = block[:, fresh:]
+        self._held_back = np.concatenate([held[:, ready:], rest], axis=1)
+        return out
 
     def finish(self) -> Block:
         """Give the samples still in the look-ahead."""
