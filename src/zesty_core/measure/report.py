@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable
 from typing import Any, Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
 from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
@@ -24,6 +25,9 @@ from zesty_core.units import db_to_factor, factor_to_db, level_or_none, power_to
 
 #: What it takes to tell voice level and noise floor.
 LEVEL_PARTS = frozenset({"speech", "noise"})
+
+#: Milliseconds whose sums are read together.
+_HOPS_TOGETHER = 32_768
 
 #: A signal whose active level stands no further above its floor holds no speech.
 _LEAST_CLEARANCE_DB = 3.0
@@ -255,6 +259,8 @@ class FullMeter:
         )
         # Voice and noise share their sums over milliseconds.
         self._sums = HopSums(samples_per_ms(info.sample_rate_hz), info.channels)
+        self._hops: list[NDArray[np.float64]] = []
+        self._waiting = 0
         self._energy, self._samples = 0.0, 0
 
     def push(self, block: Block) -> None:
@@ -265,20 +271,32 @@ class FullMeter:
     def _push_hops(self, block: Block) -> None:
         """What is read off the sums over milliseconds."""
         hops = self._sums.push(block)
+        self._hops.append(hops)
+        self._waiting += hops.shape[1]
+        if self._waiting >= _HOPS_TOGETHER:
+            self._take_hops()
+        if self._sides:
+            self._sides.push(block)
+        self._samples += block.shape[1]
+
+    def _take_hops(self) -> None:
+        """Hand on the sums that wait. Many at a time: small calls wait for other threads."""
+        if not self._hops:
+            return
+        hops = np.concatenate(self._hops, axis=1)
+        self._hops, self._waiting = [], 0
         self._speech.push_hops(hops)
         self._noise.push_hops(hops)
         if self._hum:
             self._hum.push_hops(hops)
         if self._moments:
             self._moments.push_hops(hops)
-        if self._sides:
-            self._sides.push(block)
         for squares in hops[..., SQUARES]:
             self._energy = added_in_order(self._energy, squares)
-        self._samples += block.shape[1]
 
     def finish(self) -> Measures:
         """Figures of everything pushed."""
+        self._take_hops()
         self._peak.finish()
         self._clipping.finish()
         rate, peak = self._info.sample_rate_hz, self._peak

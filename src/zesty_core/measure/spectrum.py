@@ -24,7 +24,7 @@ from zesty_core.units import level_or_none, power_to_db
 
 _WINDOW_S = 4096 / 48_000
 #: Frames are always transformed in groups of this size, so that rounding cannot depend on blocks.
-_TOGETHER = 16
+_TOGETHER = 32
 #: From this length on, thousands of windows are averaged anyway.
 _LONG_S = 120.0
 _FIRST_BAND, _LAST_BAND = -16, 13  # 25 Hz to 20 kHz

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.hops import MAGNITUDES, SQUARES, HopSums, added_in_order, samples_per_ms
+from zesty_core.measure.hops import MAGNITUDES, SQUARES, HopSums, samples_per_ms
 from zesty_core.signal import Block
 
 _SMOOTHING_S = 0.030
@@ -25,15 +25,18 @@ _THRESHOLDS_DB = np.arange(-105.0, 0.1, _DB_PER_THRESHOLD)
 
 @kernel
 def _advance(
-    magnitudes: NDArray[np.float64],
+    hops: NDArray[np.float64],
+    hop_samples: float,
     smoothing: float,
     thresholds: NDArray[np.float64],
     stages: NDArray[np.float64],
     recent: NDArray[np.int64],
     place: NDArray[np.int64],
     counts: NDArray[np.int64],
-) -> None:
-    """Carry the envelope's two smoothing stages on by one mean magnitude per hop.
+    energy: float,
+) -> float:
+    """Carry the envelope's two smoothing stages on by one mean magnitude per hop; the answer is
+    ``energy`` with theirs added.
 
     A threshold is active while the envelope reached it within the hangover, so ``counts[n]`` counts
     the hops in which just the lowest ``n`` are: as many as were reached at most in ``recent``, a ring
@@ -42,7 +45,14 @@ def _advance(
     first, second = stages[0], stages[1]
     next_place, most, reached = place[0], place[1], place[2]
     last = thresholds.shape[0]
-    for magnitude in magnitudes:
+    channels = hops.shape[0]
+    for hop in range(hops.shape[1]):
+        squares, magnitudes = 0.0, 0.0
+        for channel in range(channels):
+            squares += hops[channel, hop, SQUARES]
+            magnitudes += hops[channel, hop, MAGNITUDES]
+        energy += squares / channels
+        magnitude = magnitudes / channels / hop_samples
         first = smoothing * first + (1.0 - smoothing) * magnitude
         second = smoothing * second + (1.0 - smoothing) * first
         # The envelope moves slowly, and how many thresholds it reaches with it.
@@ -62,6 +72,7 @@ def _advance(
         counts[most] += 1
     stages[0], stages[1] = first, second
     place[0], place[1], place[2] = next_place, most, reached
+    return energy
 
 
 class SpeechMeter:
@@ -85,17 +96,17 @@ class SpeechMeter:
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
-        mean = hops.mean(axis=0)
-        self._energy = added_in_order(self._energy, mean[:, SQUARES])
-        self._hops += len(mean)
-        _advance(
-            mean[:, MAGNITUDES] / self._sums.hop_samples,
+        self._hops += hops.shape[1]
+        self._energy = _advance(
+            hops,
+            self._sums.hop_samples,
             self._smoothing,
             self._thresholds,
             self._stages,
             self._recent,
             self._place,
             self._counts,
+            self._energy,
         )
 
     def level_and_activity(self) -> tuple[float, float] | None:
