@@ -17,7 +17,10 @@ from zesty_core.signal import Block
 
 Sections = NDArray[np.float64]
 #: Samples that go through all sections while they lie in the processor's cache.
-_NEAR_SAMPLES = 8192
+_NEAR_SAMPLES = 2048
+_TOGETHER = 3
+#: A section that changes nothing.
+PASS_ALL = (1.0, 0.0, 0.0, 0.0, 0.0)
 
 #: Q of the sections of Butterworth filters by slope; None stands for a first-order section.
 BUTTERWORTH_Q: dict[int, tuple[float | None, ...]] = {
@@ -131,47 +134,25 @@ class Cascade:
 
     def __init__(self, sections: Sections, channels: int) -> None:
         rows = by_states(sections)
-        if len(rows) % 3 == 1:
-            # Three at a time and two at the end; a section that passes everything fills up.
-            rows = np.concatenate([rows, [[1.0, 0.0, 0.0, 0.0, 0.0]]])
-        self._groups = [np.ascontiguousarray(rows[k : k + 3]) for k in range(0, len(rows), 3)]
-        self._states = [np.zeros((channels, len(group), 2)) for group in self._groups]
+        # Three at a time; sections that pass everything fill up.
+        filling = [PASS_ALL] * (-len(rows) % _TOGETHER)
+        self._rows = np.array([*rows, *filling]).reshape(-1, _TOGETHER, 5)
+        self._states = np.zeros((channels, len(self._rows), _TOGETHER, 2))
 
     def __call__(self, block: Block) -> Block:
         """Filter the next block; returns a new one."""
         out = np.empty_like(block)
-        for channel in range(len(block)):
-            for start in range(0, block.shape[1], _NEAR_SAMPLES):
-                near = slice(start, start + _NEAR_SAMPLES)
-                work = block[channel, near].astype(np.float64)
-                for group, states in zip(self._groups, self._states, strict=True):
-                    run = _run_three if len(group) == 3 else _run_two
-                    run(work, group, states[channel])
-                out[channel, near] = work
+        for samples, states, into in zip(block, self._states, out, strict=True):
+            _run(samples, self._rows, states, into)
         return out
 
 
 @kernel
-def _run_two(work: Sections, rows: Sections, state: Sections) -> None:
-    """Run ``work`` through two sections in place; ``state`` (2, 2) is carried on.
+def _run_three(work: Sections, rows: Sections, state: Sections) -> None:
+    """Run ``work`` through three sections in place; ``state`` (3, 2) is carried on.
 
     Everything stays in registers, and the recursions of the sections overlap.
     """
-    b0, b1, b2, b3, b4 = rows[0]
-    c0, c1, c2, c3, c4 = rows[1]
-    s0, s1, t0, t1 = state[0, 0], state[0, 1], state[1, 0], state[1, 1]
-    for n in range(work.shape[0]):
-        x = work[n]
-        y = b0 * x + s0
-        s0, s1 = b3 * s0 + (b1 * x + s1), b4 * s0 + b2 * x
-        work[n] = c0 * y + t0
-        t0, t1 = c3 * t0 + (c1 * y + t1), c4 * t0 + c2 * y
-    state[0, 0], state[0, 1], state[1, 0], state[1, 1] = s0, s1, t0, t1
-
-
-@kernel
-def _run_three(work: Sections, rows: Sections, state: Sections) -> None:
-    """As :func:`_run_two` with three sections."""
     b0, b1, b2, b3, b4 = rows[0]
     c0, c1, c2, c3, c4 = rows[1]
     d0, d1, d2, d3, d4 = rows[2]
@@ -187,3 +168,18 @@ def _run_three(work: Sections, rows: Sections, state: Sections) -> None:
         u0, u1 = d3 * u0 + (d1 * z + u1), d4 * u0 + d2 * z
     state[0, 0], state[0, 1], state[1, 0], state[1, 1] = s0, s1, t0, t1
     state[2, 0], state[2, 1] = u0, u1
+
+
+@kernel
+def _run(samples: Block, rows: Sections, states: Sections, out: Block) -> None:
+    """Through all sections, some samples at a time so that they stay in the processor's cache."""
+    work = np.empty(_NEAR_SAMPLES)
+    for start in range(0, samples.shape[0], _NEAR_SAMPLES):
+        size = min(_NEAR_SAMPLES, samples.shape[0] - start)
+        near, into = samples[start : start + size], out[start : start + size]
+        for n in range(size):
+            work[n] = near[n]
+        for group in range(rows.shape[0]):
+            _run_three(work[:size], rows[group], states[group])
+        for n in range(size):
+            into[n] = np.float32(work[n])

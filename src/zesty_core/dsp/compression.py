@@ -24,7 +24,7 @@ _HISTOGRAM_BINS = 600
 #: Below this reduction a step counts as idle.
 _ACTIVE_DB = 0.5
 #: Samples whose levels are told together; they stay in the processor's nearest cache.
-_GROUP = 512
+_GROUP = 2048
 _DB_PER_LOG2_POWER = 10.0 * math.log10(2.0)
 _LOG2_PER_DB = math.log2(10.0) / 20.0
 _TINY = np.float32(1e-30)
@@ -144,6 +144,24 @@ def _gains_db(
 
 
 @kernel
+def _unlifted_gains_db(
+    applied_db: Row,
+    out_db: Row,
+    state: NDArray[np.float64],
+    makeup_db: float,
+    histogram: NDArray[np.int64],
+) -> None:
+    """As :func:`_gains_db` where the make-up lifts nothing, so that the guard has nothing to do."""
+    filled, size = int(state[5]), applied_db.shape[0]
+    makeup = np.float32(makeup_db)
+    for n in range(size):
+        out_db[n] = makeup - applied_db[n]
+    for n in range(CONTROL_SAMPLES - 1 - filled, size, CONTROL_SAMPLES):
+        count_reduction(histogram, np.float64(applied_db[n]))
+    state[5] = (filled + size) % CONTROL_SAMPLES
+
+
+@kernel
 def _mean_squares(squares: Row, window: float, mean: float) -> float:
     """Squares smoothed over the RMS window, in place; the answer is the mean to go on from."""
     for n in range(squares.shape[0]):
@@ -168,7 +186,8 @@ def compress(
 ) -> None:
     """``block`` turned down by what the detector finds in ``heard``, and mixed with itself.
 
-    ``energies``: of ``heard``, of each hop that ends within the block.
+    ``energies``: of ``heard``, of each hop that ends within the block; of none where the make-up
+    lifts nothing.
     ``state``: reduction, slow reduction, mean square of the detector, guard power, nothing, samples
     of the guard's open hop, make-up at its start, make-up wanted, largest reduction.
     ``curve``: threshold, slope, knee, make-up, guard level.
@@ -193,7 +212,12 @@ def compress(
         _reduce(one, state, paces, auto_release, applied)
         largest = np.float64(extremes(applied)[1])
         state[8] = largest if largest > state[8] else state[8]
-        hops += _gains_db(applied, energies[hops:], gain, state, curve, paces, glides, histogram)
+        if curve[3] > 0.0:
+            hops += _gains_db(
+                applied, energies[hops:], gain, state, curve, paces, glides, histogram
+            )
+        else:
+            _unlifted_gains_db(applied, gain, state, curve[3], histogram)
         for n in range(size):
             other[n] = gain[n] * per_db
         exp2_row(other, factor)

@@ -5,12 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.biquad import Sections, by_states
+from zesty_core.dsp.biquad import PASS_ALL, Sections, by_states
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
-
-#: A section that passes everything.
-_PASS_ALL = (1.0, 0.0, 0.0, 0.0, 0.0)
 
 
 @kernel
@@ -49,7 +46,7 @@ class FilteredEnergy:
     """Sums of squares over hops of ``hop_samples`` behind one or two filter sections."""
 
     def __init__(self, sections: Sections, hop_samples: int, channels: int) -> None:
-        rows = [*np.atleast_2d(sections), _PASS_ALL][:2]
+        rows = [*np.atleast_2d(sections), PASS_ALL][:2]
         self._rows = by_states(np.array(rows))
         self.hop_samples = hop_samples
         self._states = np.zeros((channels, 6))

@@ -16,6 +16,8 @@ from zesty_core.signal import Block
 _KAISER_BETA = 5.65  # stop band 60 dB down
 _TAPS_S = 160 / 48_000
 _GROUP = 64
+#: A stretch is looked at as a whole before its groups are.
+_STRETCH = 1024
 _TAPS_A_TURN = 8
 
 
@@ -46,6 +48,12 @@ def _band(near: Block, taps: Block, acc: Block) -> None:
 
 
 @kernel
+def _copy(samples: Block, out: Block) -> None:
+    for n in range(out.shape[0]):
+        out[n] = samples[n]
+
+
+@kernel
 def turn_band_down(x: Block, taps: Block, factors: NDArray[np.float32], out: Block) -> None:
     """``out[n]`` is the sound with its band times ``factors[n]``.
 
@@ -56,16 +64,20 @@ def turn_band_down(x: Block, taps: Block, factors: NDArray[np.float32], out: Blo
     acc = np.empty(_GROUP, np.float32)
     padded = np.zeros(_GROUP + 2 * half, np.float32)
     one = np.float32(1.0)
-    for first in range(0, out.shape[0], _GROUP):
-        size = min(_GROUP, out.shape[0] - first)
-        gain, into = factors[first : first + size], out[first : first + size]
-        into[:] = x[half + first : half + first + size]
-        if extremes(gain)[0] == one:
+    _copy(x[half:], out)
+    for start in range(0, out.shape[0], _STRETCH):
+        stop = min(start + _STRETCH, out.shape[0])
+        if extremes(factors[start:stop])[0] == one:
             continue
-        near = x[first : first + size + 2 * half]
-        if size < _GROUP:
-            padded[: near.shape[0]] = near
-            near = padded
-        _band(near, taps, acc)
-        for n in range(size):
-            into[n] += (gain[n] - one) * acc[n]
+        for first in range(start, stop, _GROUP):
+            size = min(_GROUP, stop - first)
+            gain = factors[first : first + size]
+            if extremes(gain)[0] == one:
+                continue
+            near, into = x[first : first + size + 2 * half], out[first : first + size]
+            if size < _GROUP:
+                padded[: near.shape[0]] = near
+                near = padded
+            _band(near, taps, acc)
+            for n in range(size):
+                into[n] += (gain[n] - one) * acc[n]
