@@ -37,6 +37,32 @@ def test_formats_are_read(tmp_path, name, subtype, tolerance):
     assert np.array_equal(file.read(7_000, 9_000), read[:, 7_000:9_000]) or tolerance > 0.1
 
 
+@pytest.mark.parametrize("channels", [1, 2])
+@pytest.mark.parametrize("endian", ["LITTLE", "BIG"])
+def test_24_bit_files_are_read_as_the_library_reads_them(tmp_path, channels, endian):
+    values = np.random.default_rng(0).integers(-(2**23), 2**23, (4001, channels))
+    values[:3] = [[-(2**23)] * channels, [2**23 - 1] * channels, [-1] * channels]
+    path = tmp_path / "a.wav"
+    soundfile.write(path, (values << 8).astype(np.int32), RATE, "PCM_24", endian)
+    expected = soundfile.read(path, dtype="float32", always_2d=True)[0].T
+    file = AudioFile(path)
+    assert np.array_equal(np.concatenate(list(file.blocks(1000)), axis=1), expected)
+    assert np.array_equal(file.read(3990, 5000), expected[:, 3990:])
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+def test_24_bit_files_hold_the_nearest_integers_and_say_what_was_cut_off(tmp_path, channels):
+    sound = noise(-9, 0.1, channels=channels)
+    sound[:, :4] = [1.0, -1.0, 1.5, -1.5]
+    with AudioWriter(tmp_path / "a.wav", RATE, channels) as writer:
+        writer.write(sound[:, :100])
+        writer.write(sound[:, 100:])
+    read = soundfile.read(tmp_path / "a.wav", dtype="int32", always_2d=True)[0].T >> 8
+    expected = np.clip(np.rint(sound.astype(float) * 2**23), -(2**23), 2**23 - 1)
+    assert np.array_equal(read, expected)
+    assert writer.clipped_samples == np.count_nonzero(np.abs(sound) > 1.0)
+
+
 def truncated(path):
     whole = write(path, noise(-20, 2)).read_bytes()
     path.write_bytes(whole[: len(whole) * 2 // 3])

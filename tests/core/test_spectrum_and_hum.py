@@ -11,7 +11,8 @@ from scipy.signal import welch
 from tests.made_sound import RATE, RECORDINGS, ROOT, level_db, noise, sine, spoken
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.report import measure
-from zesty_core.signal import ArraySource
+from zesty_core.measure.spectrum import SpectrumMeter
+from zesty_core.signal import ArraySource, SignalInfo
 
 
 def measured(sound, rate=RATE, block=65_536):
@@ -28,6 +29,21 @@ def test_spectrum_agrees_with_an_independent_welch(rate):
     expected = density * rate / size
     assert spectrum.power == pytest.approx(expected, rel=0.05)
     assert 10 * np.log10(spectrum.power.sum()) == pytest.approx(level_db(sound), abs=0.1)
+
+
+@pytest.mark.parametrize(("duration_s", "apart"), [(60, 0.5), (200, 1), (700, 2)])
+@pytest.mark.parametrize("block", [1_000, 100_000, 1_000_000])
+def test_windows_of_long_recordings_stand_apart(duration_s, apart, block):
+    """Only the length is told to be long; the windows are where they should be."""
+    sound = noise(-30, 12) * np.linspace(0.1, 1, 12 * RATE, dtype=np.float32)
+    meter = SpectrumMeter(SignalInfo(RATE, 1, duration_s * RATE))
+    for start in range(0, sound.shape[1], block):
+        meter.push(sound[:, start : start + block])
+    size, hop = 4096, round(4096 * apart)
+    frames = np.lib.stride_tricks.sliding_window_view(sound[0].astype(float), size)[::hop]
+    window = np.hanning(size + 1)[:size]
+    power = np.square(np.abs(np.fft.rfft(frames * window))).mean(axis=0) * 2 / size
+    assert meter.finish().power[1:-1] == pytest.approx((power / (window @ window))[1:-1], rel=1e-3)
 
 
 def test_third_octaves_hold_a_tone_in_its_band_and_noise_rises_with_width():

@@ -7,7 +7,17 @@ import pytest
 from scipy import signal
 
 from tests.made_sound import RATE, noise, sine, spoken
-from zesty_core.dsp.extremes import extremes, largest_magnitude
+from zesty_core.dsp.extremes import extremes, largest_bend, largest_magnitude
+from zesty_core.dsp.oversampling import (
+    LEFT,
+    TAPS,
+    extremes_between,
+    may_pass,
+    oversampling,
+    peaks_between,
+    phases,
+    reach,
+)
 from zesty_core.measure.true_peak import TruePeakMeter
 
 
@@ -79,3 +89,37 @@ def test_extremes_are_those_of_the_numbers(size):
         samples = x.astype(np.float32)
         assert extremes(samples) == (samples.min(), samples.max())
         assert largest_magnitude(samples) == np.abs(samples).max()
+
+
+def alternating(rate):
+    """As far between its samples as any sound can go: each sample pulls its way."""
+    taps = phases(oversampling(rate))
+    pulling = np.tile(np.sign(taps[len(taps) // 2])[::-1], 8).astype(np.float32)
+    return 0.5 * pulling[None]
+
+
+@pytest.mark.parametrize("rate", [8_000, 48_000, 192_000])
+@pytest.mark.parametrize(
+    "make",
+    [alternating, lambda r: spoken(1), lambda r: noise(-12, 0.3), lambda r: sine(-1, 0.2, 9e3)],
+)
+def test_passing_over_what_cannot_matter_changes_nothing(rate, make):
+    x = np.ascontiguousarray(make(rate)[0])
+    taps, far = phases(oversampling(rate)), reach(oversampling(rate))
+    own = x[LEFT : LEFT + len(x) - TAPS + 1]
+    points = np.stack([own, *(np.correlate(x, row, "valid") for row in taps)])
+    low, high, *_ = extremes_between(x, taps, far, 0.0, 0.0)
+    assert (low, high) == pytest.approx((min(points.min(), 0), max(points.max(), 0)), abs=2e-6)
+    floor = 0.9 * float(np.abs(points).max())
+    found = np.empty(points.shape[1], np.float32)
+    peaks_between(x, taps, far, floor, found)
+    exact = np.abs(points).max(axis=0)
+    assert found[exact > floor] == pytest.approx(exact[exact > floor], abs=2e-6)
+    assert (found[exact <= floor] <= floor + 2e-6).all()
+    assert may_pass(x, far, floor)
+    assert not may_pass(x, far, 4.0 * floor)
+
+
+def test_largest_second_difference():
+    x = noise(-20, 0.01)[0]
+    assert largest_bend(x) == pytest.approx(np.abs(np.diff(x.astype(float), 2)).max(), rel=1e-6)

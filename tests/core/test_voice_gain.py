@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from scipy.fft import dct
+from scipy.special import exp1
 
 from zesty_core.dsp.fast_powers import exp2_row, log2_row
-from zesty_core.dsp.presence import absence
+from zesty_core.dsp.presence import NEIGHBOURHOODS, absence
 from zesty_core.dsp.voice_gain import voice_gain
 from zesty_core.dsp.voice_model import voice_model
 
@@ -60,3 +61,56 @@ def test_gains_stay_between_floor_and_one(floor):
     assert gain.max() <= 1.0
     assert gain[120:180].mean() > 0.98
     assert gain[:60].mean() == pytest.approx(floor, abs=0.01)
+
+
+def test_presence_as_written_out():
+    snr = frames_of_noise(301)
+    snr[100:160, 40:90] *= 8
+    held = np.minimum(snr, 40.0).astype(float)
+    pairs = np.append(held, held[-1:], axis=0).reshape(-1, 2, 513).mean(axis=1)
+    expected = np.ones_like(pairs)
+    for near in NEIGHBOURHOODS:
+        time_half, freq_half = round(near.time_s / HOP_S / 4), round(near.freq_hz / BIN_HZ / 2)
+        prior = 10 ** (near.prior_db / 10)
+        for t in range(0, len(pairs), 13):
+            rows = pairs[max(0, t - time_half) : t + time_half + 1]
+            for k in range(0, 513, 17):
+                box = rows[:, max(0, k - freq_half) : k + freq_half + 1]
+                values = max(1, box.shape[1] / 1.8) * max(1, 2 * (2 * time_half + 1) / 2.2)
+                odds = values * (np.log1p(prior) - box.mean() * prior / (1 + prior))
+                expected[t, k] *= 1 / (1 + np.exp(-np.clip(odds, -12, 12)))
+    found = absence(snr, HOP_S, BIN_HZ)
+    assert found[::13, ::17] == pytest.approx(expected[::13, ::17], abs=0.03)
+
+
+def test_gains_as_written_out():
+    """Decision-directed both ways, geometric mean with the model, log-spectral amplitude, presence."""
+    snr = frames_of_noise(200)
+    snr[60:120, 20:200] *= 30
+    keep, least = 0.965, 10**-2.5
+
+    def amplitude(gamma, past):
+        prior = np.maximum(keep * past + (1 - keep) * np.maximum(gamma - 1, 0), least)
+        w = prior / (1 + prior)
+        return w**2 * gamma * np.exp(exp1(w * gamma))
+
+    ways = []
+    for order in (1, -1):
+        before, past = [], np.zeros(513)
+        for gamma in snr[::order].astype(float):
+            before.append(past)
+            past = amplitude(gamma, past)
+        ways.append(np.array(before)[::order])
+    prior = keep * (ways[0] + ways[1]) / 2 + (1 - keep) * np.maximum(snr - 1.0, 0)
+    prior = np.log2(np.maximum(prior, least))
+    model = np.clip(
+        np.repeat(voice_model(snr, HOP_S, BIN_HZ), 2, axis=0), np.log2(least), 4 / np.log10(2)
+    )
+    share = np.interp(np.arange(513) * BIN_HZ, [100, 250], [0, 0.4])
+    prior = 2 ** ((1 - share) * prior + share * model)
+    w = prior / (1 + prior)
+    gain = np.minimum(w * np.exp(exp1(w * snr) / 2), 1)
+    absent = np.repeat(absence(snr, HOP_S, BIN_HZ), 2, axis=0)
+    expected = (1 - absent) * np.maximum(gain, 0.1) + absent * 0.1
+    found = voice_gain(snr.copy(), np.ones(513), np.full(513, 0.1, np.float32), HOP_S, BIN_HZ)
+    assert found == pytest.approx(expected, abs=2e-3)

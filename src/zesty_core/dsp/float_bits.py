@@ -26,6 +26,6 @@ def _to_bits(_typing: Any, _value: Any) -> tuple[Signature, Any]:
 
 
 #: The float32 that these bits of an int32 mean.
-as_float = cast(Callable[[Any], Any], intrinsic(_to_float))
+as_float = cast(Callable[[Any], float], intrinsic(_to_float))
 #: The bits of a float32 as an int32.
-as_bits = cast(Callable[[Any], Any], intrinsic(_to_bits))
+as_bits = cast(Callable[[Any], int], intrinsic(_to_bits))

@@ -19,7 +19,12 @@ from numba import njit
 
 numba.config.CPU_FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-bit"
 F = TypeVar("F", bound=Callable[..., Any])
-_OPTIONS = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": {"contract"}}
+_OPTIONS: dict[str, Any] = {
+    "cache": True,
+    "nogil": True,
+    "error_model": "numpy",
+    "fastmath": {"contract"},
+}
 
 
 def kernel(function: F) -> F:
