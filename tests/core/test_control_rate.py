@@ -128,7 +128,7 @@ def test_compression_as_written_out(makeup_db, auto_release):
     sound = spoken(0.5) + noise(-80, 0.5)  # never silent, so that the guard stays open
     threshold, slope, knee = -24.0, 0.6, 6.0
     attack, release, slow_attack, slow_release = 0.99, 0.999, 0.9992, 0.9998
-    state, out = np.zeros(9), np.empty_like(sound)
+    state, out = np.zeros(8), np.empty_like(sound)
     energies = HopEnergy(1).push(sound)
     curve = np.array([threshold, slope, knee, makeup_db, -300.0])  # a guard far down
     paces = np.array([attack, release, slow_attack, slow_release, 0.0, 0.0, 0.0, 0.0])

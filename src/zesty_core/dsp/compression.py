@@ -119,8 +119,8 @@ def _gains_db(
     hop's first sample. The answer is how many of ``energies`` were used up.
     """
     makeup, guard, guard_up, guard_down = curve[3], curve[4], paces[5], paces[6]
-    guard_power, filled = state[3], int(state[5])
-    lift, lift_wanted = np.float32(state[6]), np.float32(state[7])
+    guard_power, filled = state[3], int(state[4])
+    lift, lift_wanted = np.float32(state[5]), np.float32(state[6])
     n, size, hops = 0, applied_db.shape[0], 0
     while n < size:
         run = min(CONTROL_SAMPLES - filled, size - n)
@@ -139,7 +139,7 @@ def _gains_db(
             count_reduction(histogram, np.float64(applied[run - 1]))
             hops += 1
             filled = 0
-    state[3], state[5], state[6], state[7] = guard_power, filled, lift, lift_wanted
+    state[3], state[4], state[5], state[6] = guard_power, filled, lift, lift_wanted
     return hops
 
 
@@ -152,13 +152,13 @@ def _unlifted_gains_db(
     histogram: NDArray[np.int64],
 ) -> None:
     """As :func:`_gains_db` where the make-up lifts nothing, so that the guard has nothing to do."""
-    filled, size = int(state[5]), applied_db.shape[0]
+    filled, size = int(state[4]), applied_db.shape[0]
     makeup = np.float32(makeup_db)
     for n in range(size):
         out_db[n] = makeup - applied_db[n]
     for n in range(CONTROL_SAMPLES - 1 - filled, size, CONTROL_SAMPLES):
         count_reduction(histogram, np.float64(applied_db[n]))
-    state[5] = (filled + size) % CONTROL_SAMPLES
+    state[4] = (filled + size) % CONTROL_SAMPLES
 
 
 @kernel
@@ -188,8 +188,8 @@ def compress(
 
     ``energies``: of ``heard``, of each hop that ends within the block; of none where the make-up
     lifts nothing.
-    ``state``: reduction, slow reduction, mean square of the detector, guard power, nothing, samples
-    of the guard's open hop, make-up at its start, make-up wanted, largest reduction.
+    ``state``: reduction, slow reduction, mean square of the detector, guard power, samples of
+    the guard's open hop, make-up at its start, make-up wanted, largest reduction.
     ``curve``: threshold, slope, knee, make-up, guard level.
     ``paces``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
     guard fall, make-up glide.
@@ -211,7 +211,7 @@ def compress(
         applied, gain, factor = other, one, third
         _reduce(one, state, paces, auto_release, applied)
         largest = np.float64(extremes(applied)[1])
-        state[8] = largest if largest > state[8] else state[8]
+        state[7] = largest if largest > state[7] else state[7]
         if curve[3] > 0.0:
             hops += _gains_db(
                 applied, energies[hops:], gain, state, curve, paces, glides, histogram

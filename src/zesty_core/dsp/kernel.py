@@ -17,7 +17,9 @@ import llvmlite.binding
 import numba
 from numba import njit
 
-numba.config.CPU_FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-bit"
+_FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-bit"
+# The types of the library do not know of its settings.
+setattr(numba.config, "CPU_FEATURES", _FEATURES)  # noqa: B010
 F = TypeVar("F", bound=Callable[..., Any])
 _OPTIONS: dict[str, Any] = {
     "cache": True,

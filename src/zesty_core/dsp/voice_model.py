@@ -15,6 +15,7 @@ import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
 
+from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.fast_powers import log2_row
 from zesty_core.dsp.kernel import kernel
 
@@ -51,11 +52,17 @@ def _pitch_peaks(
 ) -> None:
     """Quefrency of each frame's pitch peak; -1 where none stands out."""
     for t in range(cepstra.shape[0]):
-        row = cepstra[t]
-        best = first
-        for q in range(first, last):
-            best = q if row[q] > row[best] else best
-        peaks[t] = best if last > first and row[best] > least else -1
+        near = cepstra[t, first:last]
+        peaks[t] = -1
+        if near.shape[0] == 0:
+            continue
+        # Most frames have none, which is told faster than where one is.
+        largest = extremes(near)[1]
+        if largest > least:
+            q = 0
+            while near[q] < largest:
+                q += 1
+            peaks[t] = first + q
 
 
 @kernel

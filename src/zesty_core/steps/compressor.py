@@ -251,9 +251,9 @@ class CompressorProcessor:
                 pace(_MAKEUP_GLIDE_S, rate),
             ]
         )
-        self._state = np.zeros(9)
+        self._state = np.zeros(8)
         # What the guard opens to is known from the first sample on; it need not glide in.
-        self._state[6] = self._state[7] = min(facts["makeup_db"], 0.0)
+        self._state[5] = self._state[6] = min(facts["makeup_db"], 0.0)
         self._histogram = empty_histogram()
         self._energy = HopEnergy(info.channels)
         self._side = None
@@ -296,6 +296,6 @@ class CompressorProcessor:
         return {
             "makeup_db": self._facts["makeup_db"],
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(self._state[8]),
+            "max_reduction_db": float(self._state[7]),
             **reduction_figures(self._histogram),
         }
