@@ -6,8 +6,13 @@ beside the sources.
 
 from __future__ import annotations
 
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
 import numpy as np
 
+from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.writer import AudioWriter
 from zesty_core.chain import run_chain
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.recipe import ChainStep
@@ -54,3 +59,8 @@ def warm_up() -> None:
         overview = OverviewMaker(channels)
         run_chain(ArraySource(noise[:channels], _RATE_HZ), chain, overview.push)
         overview.finish()
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "a.wav"
+        with AudioWriter(path, _RATE_HZ, 2) as writer:
+            writer.write(noise)
+        AudioFile(path).read(0, _RATE_HZ)

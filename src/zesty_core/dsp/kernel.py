@@ -16,6 +16,8 @@ from typing import Any, TypeVar, cast
 import llvmlite.binding
 import numba
 from numba import njit
+from numba.core.caching import FunctionCache
+from numba.core.runtime import rtsys
 
 _FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-bit"
 # The types of the library do not know of its settings.
@@ -29,9 +31,35 @@ _OPTIONS: dict[str, Any] = {
 }
 
 
+class _Kept(FunctionCache):
+    """Compiled code on disk, fetched without first loading everything that compiling needs.
+
+    That takes a third of a second at the start of each program; the compiler does it by itself where
+    nothing is kept yet.
+    """
+
+    def load_overload(self, sig: Any, target_context: Any) -> Any:
+        """Compiled code for arguments of these types; None if there is none."""
+        # All that compiled code needs of the compiler's library: its memory.
+        rtsys.initialize(target_context)
+        with self._guard_against_spurious_io_errors():
+            return self._load_overload(sig, target_context)  # type: ignore[no-untyped-call]
+
+
+def _kept(options: dict[str, Any], function: F) -> F:
+    compiled = njit(**options)(function)
+    compiled._cache = _Kept(function)  # type: ignore[no-untyped-call]
+    return cast(F, compiled)
+
+
 def kernel(function: F) -> F:
     """Compile a function of arrays and numbers."""
-    return cast(F, njit(**_OPTIONS)(function))
+    return _kept(_OPTIONS, function)
+
+
+def summing_kernel(function: F) -> F:
+    """Compile a function whose sums may be added up in any order; that order is the same every time."""
+    return _kept({**_OPTIONS, "fastmath": {"contract", "reassoc", "nsz"}}, function)
 
 
 def inlined_kernel(function: F) -> F:

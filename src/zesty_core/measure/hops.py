@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from zesty_core.dsp.hop_cuts import cut_at_hops
-from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.kernel import kernel, summing_kernel
 from zesty_core.signal import Block
 
 #: What is summed over each hop, in the order of the last axis.
@@ -19,7 +18,7 @@ def samples_per_ms(sample_rate_hz: int) -> int:
     return max(1, round(sample_rate_hz / 1000))
 
 
-@njit(cache=True, nogil=True, fastmath={"reassoc", "nsz"})
+@summing_kernel
 def _sums(x: Block) -> tuple[float, float, float]:
     """Sums over one hop. It is always whole, so that any order of adding is the same every time."""
     squares, samples, magnitudes = 0.0, 0.0, 0.0
