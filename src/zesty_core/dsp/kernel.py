@@ -17,7 +17,7 @@ import llvmlite.binding
 import numba
 from numba import njit
 from numba.core.caching import FunctionCache
-from numba.core.runtime import rtsys
+from numba.core.runtime.nrt import rtsys
 
 _FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-bit"
 # The types of the library do not know of its settings.
