@@ -50,6 +50,16 @@ def test_24_bit_files_are_read_as_the_library_reads_them(tmp_path, channels, end
     assert np.array_equal(file.read(3990, 5000), expected[:, 3990:])
 
 
+def test_a_24_bit_header_that_says_something_else_about_its_bytes(tmp_path):
+    path = write(tmp_path / "a.wav", noise(-20, 0.1), subtype="PCM_24")
+    expected = AudioFile(path).read(0, 4000)
+    data = bytearray(path.read_bytes())
+    at = data.index(b"fmt ") + 16
+    data[at : at + 4] = struct.pack("<I", 4 * RATE)
+    path.write_bytes(data)
+    assert np.array_equal(AudioFile(path).read(0, 4000), expected)
+
+
 @pytest.mark.parametrize("channels", [1, 2])
 def test_24_bit_files_hold_the_nearest_integers_and_say_what_was_cut_off(tmp_path, channels):
     sound = noise(-9, 0.1, channels=channels)

@@ -16,7 +16,8 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
 SUBTYPE = "PCM_24"
-_WIDTH = 3
+#: Bytes of a sample.
+WIDTH = 3
 _TOP = np.float32(2.0**23)
 _library: Any = soundfile._snd
 _memory: Any = soundfile._ffi
@@ -51,7 +52,7 @@ def _to_bytes(samples: Block, low: Bytes, middle: Bytes, high: Bytes) -> int:
 
 def _rows(raw: Bytes, channel: int, channels: int) -> tuple[Bytes, Bytes, Bytes]:
     """Lowest, middle and highest byte of each sample of a channel."""
-    low, middle, high = (raw[_WIDTH * channel + k :: _WIDTH * channels] for k in range(_WIDTH))
+    low, middle, high = (raw[WIDTH * channel + k :: WIDTH * channels] for k in range(WIDTH))
     return low, middle, high
 
 
@@ -61,9 +62,9 @@ def read_frames(file: soundfile.SoundFile, frames: int) -> Block:
     The file is a little-endian one.
     """
     channels = file.channels
-    raw = np.empty(frames * channels * _WIDTH, np.uint8)
+    raw = np.empty(frames * channels * WIDTH, np.uint8)
     read = _library.sf_read_raw(file._file, _memory.from_buffer(raw), len(raw))
-    out = np.empty((channels, max(0, read) // (channels * _WIDTH)), np.float32)
+    out = np.empty((channels, max(0, read) // (channels * WIDTH)), np.float32)
     for channel in range(channels):
         _to_floats(*_rows(raw, channel, channels), out[channel])
     return out
@@ -80,7 +81,7 @@ def write_frames(file: soundfile.SoundFile, block: Block) -> int:
         Not all of it could be written.
     """
     channels, frames = block.shape
-    raw = np.empty(frames * channels * _WIDTH, np.uint8)
+    raw = np.empty(frames * channels * WIDTH, np.uint8)
     beyond = sum(_to_bytes(block[c], *_rows(raw, c, channels)) for c in range(channels))
     if _library.sf_write_raw(file._file, _memory.from_buffer(raw), len(raw)) != len(raw):
         raise OSError(_memory.string(_library.sf_strerror(file._file)).decode())

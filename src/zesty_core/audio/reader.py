@@ -100,6 +100,12 @@ class AudioFile:
                 raise self._fault(f"damaged at {self._at(start)} ({fault})") from None
 
     @cached_property
+    def _is_packed(self) -> bool:
+        """Whether samples lie as three bytes each, one behind the other, the lowest first."""
+        width = raw_frames.WIDTH * self._info.channels * self._info.sample_rate_hz
+        return self.format.subtype == raw_frames.SUBTYPE and self._bytes_per_second == width
+
+    @cached_property
     def is_wave(self) -> bool:
         """Whether the container is WAV or one of its long forms."""
         return self.format.container in ("WAV", "WAVEX", "RF64")
@@ -126,7 +132,7 @@ class AudioFile:
 
     def _next(self, file: soundfile.SoundFile, samples: int, dtype: str) -> Block:
         """The next samples from where ``file`` stands, as many as are there."""
-        if dtype == "float32" and self._is_riff and self.format.subtype == raw_frames.SUBTYPE:
+        if dtype == "float32" and self._is_packed:
             return raw_frames.read_frames(file, samples)
         return np.ascontiguousarray(file.read(samples, dtype=dtype, always_2d=True).T)
 
@@ -153,7 +159,7 @@ class AudioFile:
         if self.path.stat().st_size == 0:
             raise self._fault("is empty (0 bytes)")
         header = read_wave_header(self.path)
-        self._is_riff = header is not None
+        self._bytes_per_second = header.bytes_per_second if header else 0
         if header and header.is_truncated:
             rate = max(header.bytes_per_second, 1)
             raise self._fault(
