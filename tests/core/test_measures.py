@@ -35,6 +35,14 @@ def test_voice_level_is_the_level_while_active(level_dbfs):
     assert measures.voice_activity == pytest.approx(6 / 14, abs=0.08)
 
 
+@pytest.mark.parametrize("offset", [0.003, -0.01, 0.03])
+def test_an_offset_is_no_voice(offset):
+    sound = spoken(6) + noise(-70, 6)
+    plain, moved = measures_of(sound), measures_of(sound + np.float32(offset))
+    assert moved.voice_level_dbfs == pytest.approx(plain.voice_level_dbfs, abs=0.15)
+    assert moved.voice_activity == pytest.approx(plain.voice_activity, abs=0.02)
+
+
 @pytest.mark.parametrize("gain_db", [-24.0, -12.0, -7.3, 5.0])
 def test_voice_level_moves_with_gain(gain_db):
     sound = spoken(10) + noise(-80, 10)

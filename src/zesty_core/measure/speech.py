@@ -13,13 +13,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.hops import MAGNITUDES, SQUARES, HopSums, samples_per_ms
+from zesty_core.measure.hops import MAGNITUDES, SAMPLES, SQUARES, HopSums, samples_per_ms
 from zesty_core.signal import Block
 
 _SMOOTHING_S = 0.030
 _HANGOVER_S = 0.200
 _MARGIN_DB = 15.9
 _DB_PER_THRESHOLD = 1.5
+#: An offset is believed little by little, as if so many milliseconds without one lay before.
+_SURE_HOPS = 10.0
 _THRESHOLDS_DB = np.arange(-105.0, 0.1, _DB_PER_THRESHOLD)
 
 
@@ -33,10 +35,13 @@ def _advance(
     recent: NDArray[np.int64],
     place: NDArray[np.int64],
     counts: NDArray[np.int64],
-    energy: float,
-) -> float:
-    """Carry the envelope's two smoothing stages on by one mean magnitude per hop; the answer is
-    ``energy`` with theirs added.
+    totals: NDArray[np.float64],
+) -> None:
+    """Carry the envelope's two smoothing stages on by one mean magnitude per hop.
+
+    ``totals``: energy of the mean over channels, hops done, then the sum of samples of each channel.
+    The magnitude counts from the offset, which is the mean so far: it is no larger than the root mean
+    square around it, and without an offset always smaller.
 
     A threshold is active while the envelope reached it within the hangover, so ``counts[n]`` counts
     the hops in which just the lowest ``n`` are: as many as were reached at most in ``recent``, a ring
@@ -47,12 +52,17 @@ def _advance(
     last = thresholds.shape[0]
     channels = hops.shape[0]
     for hop in range(hops.shape[1]):
-        squares, magnitudes = 0.0, 0.0
+        squares, magnitude = 0.0, 0.0
+        totals[1] += 1.0
         for channel in range(channels):
             squares += hops[channel, hop, SQUARES]
-            magnitudes += hops[channel, hop, MAGNITUDES]
-        energy += squares / channels
-        magnitude = magnitudes / channels / hop_samples
+            totals[2 + channel] += hops[channel, hop, SAMPLES]
+            offset = totals[2 + channel] / ((totals[1] + _SURE_HOPS) * hop_samples)
+            mean = hops[channel, hop, SAMPLES] / hop_samples
+            power = hops[channel, hop, SQUARES] / hop_samples
+            around = math.sqrt(max(power - 2.0 * offset * mean + offset * offset, 0.0))
+            magnitude += min(hops[channel, hop, MAGNITUDES] / hop_samples, around) / channels
+        totals[0] += squares / channels
         first = smoothing * first + (1.0 - smoothing) * magnitude
         second = smoothing * second + (1.0 - smoothing) * first
         # The envelope moves slowly, and how many thresholds it reaches with it.
@@ -72,7 +82,6 @@ def _advance(
         counts[most] += 1
     stages[0], stages[1] = first, second
     place[0], place[1], place[2] = next_place, most, reached
-    return energy
 
 
 class SpeechMeter:
@@ -88,7 +97,7 @@ class SpeechMeter:
         self._recent = np.zeros(round(rate * _HANGOVER_S) + 1, np.int64)
         self._place = np.zeros(3, np.int64)
         self._counts = np.zeros(len(self._thresholds) + 1, np.int64)
-        self._energy, self._hops = 0.0, 0
+        self._totals = np.zeros(2 + channels)
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -96,8 +105,7 @@ class SpeechMeter:
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
-        self._hops += hops.shape[1]
-        self._energy = _advance(
+        _advance(
             hops,
             self._sums.hop_samples,
             self._smoothing,
@@ -106,7 +114,7 @@ class SpeechMeter:
             self._recent,
             self._place,
             self._counts,
-            self._energy,
+            self._totals,
         )
 
     def level_and_activity(self) -> tuple[float, float] | None:
@@ -115,9 +123,13 @@ class SpeechMeter:
         heard = hops_active > 0
         if not heard.any():
             return None
+        samples = max(1.0, self._totals[1] * self._sums.hop_samples)
+        # An offset is no voice.
+        offset_power = float(np.square(self._totals[2:] / samples).mean())
+        energy = max(self._totals[0] - samples * offset_power, 1e-30)
         # Level over the time active at each threshold, and how far it stands above that threshold.
         active = hops_active[heard] * self._sums.hop_samples
-        level_db = 10.0 * np.log10(max(self._energy, 1e-30) / active)
+        level_db = 10.0 * np.log10(energy / active)
         above = level_db - _THRESHOLDS_DB[heard] - _MARGIN_DB
         crossing = int(np.argmax(above <= 0.0)) if (above <= 0.0).any() else -1
         if crossing < 0:
@@ -129,6 +141,5 @@ class SpeechMeter:
             level = float(
                 level_db[crossing - 1] + share * (level_db[crossing] - level_db[crossing - 1])
             )
-        samples = max(1, self._hops * self._sums.hop_samples)
-        factor = self._energy / samples / 10.0 ** (level / 10.0)
+        factor = energy / samples / 10.0 ** (level / 10.0)
         return level, min(1.0, float(factor))
