@@ -220,12 +220,14 @@ class SpectralProcessor:
         return done
 
     def _ready(self, wait: bool) -> Block:
-        out = []
+        out: list[Block] = []
         # A few chunks ahead keep all threads busy; more would only take memory.
         while self._running and (wait or len(self._running) > workers() or self._running[0].done()):
             out.append(self._running.popleft().result())
             self._given += out[-1].shape[1]
-        return np.concatenate(out, axis=1) if out else np.zeros((self._channels, 0), np.float32)
+        if len(out) == 1:
+            return out[0]
+        return np.concatenate([np.zeros((self._channels, 0), np.float32), *out], axis=1)
 
     def _work(self, piece: Block, frame: int) -> Block:
         """A chunk whose own frames begin with ``frame``."""

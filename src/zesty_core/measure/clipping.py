@@ -20,6 +20,8 @@ _LEAST_RUN = 3
 _CLEAR_BELOW = 0.998
 #: Samples that are passed over together where nothing in them can matter.
 _GROUP = 64
+#: A stretch is looked at as a whole before its groups are.
+_STRETCH = 512
 #: Places kept for marks on the waveform; the count goes on beyond.
 MOST_MARKS = 2_000
 
@@ -31,6 +33,16 @@ def _is_plain(samples: Block, top: float) -> bool:
     for n in range(samples.shape[0] - 1):
         alike |= np.int32(samples[n] == samples[n + 1])
     return alike == 0 and largest_magnitude(samples) <= top
+
+
+@kernel
+def _plain_from(samples: Block, n: int, top: float) -> int:
+    """How many samples from the ``n``-th on can be passed over together."""
+    for size in (_STRETCH, _GROUP):
+        fits = n % size == 0 and n + size <= samples.shape[0]
+        if fits and _is_plain(samples[n - 1 : n + size], top):
+            return size
+    return 0
 
 
 @kernel
@@ -50,9 +62,10 @@ def _scan(
     n, length = -1, samples.shape[0]
     while n + 1 < length:
         n += 1
-        if n % _GROUP == 0 and n > 0 and n + _GROUP <= length and run < _LEAST_RUN:
-            last = n + _GROUP - 1
-            if _is_plain(samples[n - 1 : last + 1], top):
+        if n % _GROUP == 0 and n > 0 and run < _LEAST_RUN:
+            plain = _plain_from(samples, n, top)
+            if plain > 0:
+                last = n + plain - 1
                 previous, run, before = (
                     np.float64(samples[last]),
                     1.0,

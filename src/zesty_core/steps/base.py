@@ -151,9 +151,11 @@ class GainProcessor:
 
     def push(self, block: Block) -> Block:
         """Offset, then gain."""
-        if self._offsets.any():
-            block = block - self._offsets
-        return block * self._factors
+        if not self._offsets.any():
+            return block * self._factors
+        out = block - self._offsets
+        out *= self._factors
+        return out
 
     def finish(self) -> Block:
         """Nothing is held back."""
