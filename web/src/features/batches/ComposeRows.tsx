@@ -29,7 +29,7 @@ export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, plan
   const cell = (label: string, value: string, placeholder: string, onChange: (text: string) => void) => (
     <TextField
       variant="standard" size="small" fullWidth value={value} placeholder={placeholder} onChange={(e) => onChange(e.target.value)}
-      slotProps={{ htmlInput: { "aria-label": label, style: { fontSize: 13 } } }}
+      slotProps={{ htmlInput: { "aria-label": label, title: value || placeholder, style: { fontSize: 13, textOverflow: "ellipsis" } } }}
     />
   );
   return (

@@ -43,6 +43,8 @@ describe("composing a batch", () => {
     expect(screen.queryByText("Still measured")).toBeNull();
     expect(await screen.findByText("01 Causeway.mp3")).toBeInTheDocument();
     expect(screen.getByText("−1.5 LU")).toBeInTheDocument();
+    // What is too long for its field is told whole under the pointer.
+    expect(screen.getByLabelText("Title tag of Causeway")).toHaveAttribute("title", "Causeway");
     for (const [field, option] of [["Recipe", "Calm"], ["Target", "Podcast, mono"]] as const) {
       await userEvent.click(screen.getByRole("combobox", { name: field }));
       await userEvent.click(screen.getByRole("option", { name: option }));

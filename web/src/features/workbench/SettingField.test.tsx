@@ -51,6 +51,14 @@ describe("setting field", () => {
     expect(onSet).toHaveBeenCalledWith(-17.5);
   });
 
+  test.each([
+    [makeup, "nowrap"],
+    [{ ...threshold, label: "Open early" }, "normal"],
+  ])("a single word is not broken at its hyphen", (setting, whiteSpace) => {
+    show(setting, 0);
+    expect(screen.getByText(setting.label)).toHaveStyle({ whiteSpace });
+  });
+
   test("a switch tells its new state", async () => {
     const onSet = show({ ...threshold, kind: "switch", label: "Follow the voice" }, false);
     await userEvent.click(screen.getByLabelText("Follow the voice"));

@@ -32,7 +32,11 @@ export function SettingField(props: Props) {
 function Name({ setting, forId }: { setting: Setting; forId: string }) {
   return (
     <Tooltip title={setting.help} describeChild placement="top-start">
-      <Typography component="label" htmlFor={forId} sx={{ fontWeight: 600, flex: 1 }}>
+      <Typography
+        component="label" htmlFor={forId}
+        // A single word stays whole; browsers break at its hyphen.
+        sx={{ fontWeight: 600, flex: 1, whiteSpace: setting.label.includes(" ") ? "normal" : "nowrap" }}
+      >
         {setting.label}
       </Typography>
     </Tooltip>
