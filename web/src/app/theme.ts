@@ -94,6 +94,7 @@ export function makeTheme(mode: "light" | "dark"): Theme {
           root: { width: 34, height: 24, padding: 4 },
           switchBase: {
             padding: 6,
+            color: c.inputBorder,
             "&.Mui-checked": { transform: "translateX(10px)", color: c.card },
             "&.Mui-checked + .MuiSwitch-track": { backgroundColor: c.ink, opacity: 1 },
             "&.Mui-focusVisible + .MuiSwitch-track": {
