@@ -10,7 +10,9 @@ them on many processors (measured: noise reduction gains a sixth).
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, TypeVar, cast
 
 import llvmlite.binding
@@ -24,19 +26,29 @@ _FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-b
 setattr(numba.config, "CPU_FEATURES", _FEATURES)  # noqa: B010
 F = TypeVar("F", bound=Callable[..., Any])
 _OPTIONS: dict[str, Any] = {
-    "cache": True,
     "nogil": True,
     "error_model": "numpy",
     "fastmath": {"contract"},
 }
 
 
+@functools.cache
+def _sources_stamp() -> tuple[int, int]:
+    """Changes when a source in this folder does; kernels that others call live here."""
+    stats = [path.stat() for path in Path(__file__).parent.glob("*.py")]
+    return max(s.st_mtime_ns for s in stats), sum(s.st_size for s in stats)
+
+
 class _Kept(FunctionCache):
     """Compiled code on disk, fetched without first loading everything that compiling needs.
 
     That takes a third of a second at the start of each program; the compiler does it by itself where
-    nothing is kept yet.
+    nothing is kept yet. Code of other kernels is compiled into the ones that call it, so what is kept
+    counts for one state of the sources here, not of its own file alone.
     """
+
+    def _index_key(self, sig: Any, codegen: Any) -> Any:
+        return *super()._index_key(sig, codegen), _sources_stamp()  # type: ignore[no-untyped-call]
 
     def load_overload(self, sig: Any, target_context: Any) -> Any:
         """Compiled code for arguments of these types; None if there is none."""
@@ -48,6 +60,7 @@ class _Kept(FunctionCache):
 
 def _kept(options: dict[str, Any], function: F) -> F:
     compiled = njit(**options)(function)
+    # Instead of ``cache=True``, which knows one file alone.
     compiled._cache = _Kept(function)  # type: ignore[no-untyped-call]
     return cast(F, compiled)
 
