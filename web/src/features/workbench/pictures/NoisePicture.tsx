@@ -22,6 +22,15 @@ interface Props {
 const OCTAVES_HZ = [63, 125, 250, 500, 1000, 2000, 4000, 8000, 16000];
 const MOST_DB = 40;
 
+/** Middle of a figure over its baseline, and how near the depth line may come to it. */
+const FIGURE_MIDDLE = 4, FIGURE_ROOM = 13;
+
+/** Baseline of a figure of the depth axis, below its depth or above, wherever the line leaves it room. */
+export function figureBaseline(at: number, isLast: boolean, lineAt: number): number {
+  const [first, second] = isLast ? [at - 4, at - 26] : [at + 16, at - 8];
+  return Math.abs(first - FIGURE_MIDDLE - lineAt) < FIGURE_ROOM ? second : first;
+}
+
 /** Room, voice and what is left of both; how deep it goes at each frequency, to drag. */
 export function NoisePicture({ picture, depthDb, curve, width, height, onSet }: Props) {
   const { colours } = useTheme();
@@ -76,7 +85,7 @@ export function NoisePicture({ picture, depthDb, curve, width, height, onSet }: 
         {(x) => (
           <>
             {[0, 20, 40].map((db) => (
-              <text key={db} x={width - 4} y={depth(db) + (db === MOST_DB ? -4 : 16)} fontSize={12} fill={colours.ink} textAnchor="end" stroke={colours.card} strokeWidth={3} paintOrder="stroke">{db === 0 ? "0" : `−${db}`}</text>
+              <text key={db} x={width - 4} y={figureBaseline(depth(db), db === MOST_DB, depth(depths.at(-1) ?? depthDb))} fontSize={12} fill={colours.ink} textAnchor="end" stroke={colours.card} strokeWidth={3} paintOrder="stroke">{db === 0 ? "0" : `−${db}`}</text>
             ))}
             <path d={linePath(freqs, depths, x, depth)} fill="none" stroke={colours.ink} strokeWidth={2.4} />
             {points.map((p, i) => handle(x, p, i))}
