@@ -62,12 +62,12 @@ export function ColumnHead({ id, step, label, left, width, chosen, did, findings
             else return;
             event.preventDefault();
           }}
-          sx={{ px: 1, height: 24, borderRadius: 1 }}
+          sx={{ px: findings > 0 ? 0.5 : 1, height: 24, borderRadius: 1 }}
         >
           <Typography
             variant="body2" noWrap
             sx={{
-              fontWeight: chosen ? 750 : 650, maxWidth: width - 30,
+              fontWeight: chosen ? 750 : 650, maxWidth: width - (findings > 0 ? 38 : 30),
               color: step.enabled ? colours.ink : colours.muted,
             }}
           >
@@ -77,7 +77,7 @@ export function ColumnHead({ id, step, label, left, width, chosen, did, findings
         {findings > 0 && (
           <ButtonBase
             aria-label={`${findings} ${findings === 1 ? "finding" : "findings"} about ${label}`} aria-haspopup="dialog"
-            onClick={(event) => acts.onFindings(event.currentTarget)} sx={{ height: 24, px: 1, color: colours.caution, fontSize: 13, fontWeight: 650, gap: 0.5 }}
+            onClick={(event) => acts.onFindings(event.currentTarget)} sx={{ height: 24, px: 0.25, color: colours.caution, fontSize: 13, fontWeight: 650, gap: 0.25 }}
           >
             <CautionIcon size={13} />
             {findings}
