@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from zesty_core.dsp.biquad import Sections
 from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.kernel import kernel
+from zesty_core.measure.course import Course
 from zesty_core.signal import Block
 
 _OFFSET_LU = -0.691
@@ -56,7 +57,7 @@ def _lufs(power: float | NDArray[np.float64]) -> NDArray[np.float64]:
 
 @kernel
 def _window_means(
-    energy: NDArray[np.float64], width: int, every: int, out: NDArray[np.float64]
+    energy: NDArray[np.float32], width: int, every: int, out: NDArray[np.float64]
 ) -> None:
     """Mean of ``width`` values from every ``every``-th on."""
     entered, left, last = 0.0, 0.0, 0
@@ -70,21 +71,34 @@ def _window_means(
         out[k] = max(entered - left, 0.0) / width
 
 
+@kernel
+def _largest_mean(energy: NDArray[np.float32], width: int) -> float:
+    """Largest mean of ``width`` values next to each other; zero where there are fewer."""
+    entered, left, largest = 0.0, 0.0, 0.0
+    for n in range(energy.shape[0]):
+        entered += energy[n]
+        if n >= width:
+            left += energy[n - width]
+        if n >= width - 1 and entered - left > largest:
+            largest = entered - left
+    return largest / width
+
+
 class LoudnessMeter:
     """Channels count alike (mono, or left and right)."""
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._hop_samples = round(sample_rate_hz / _HOPS_PER_S)
         self._weighted = FilteredEnergy(k_weighting(sample_rate_hz), self._hop_samples, channels)
-        self._hops: list[NDArray[np.float64]] = []
+        self._hops = Course(1, np.float32)
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        self._hops.append(self._weighted.push(block).sum(axis=0))
+        self._hops.append(self._weighted.push(block).sum(axis=0, keepdims=True))
 
     def _windows(self, hops: int, every: int = 1) -> NDArray[np.float64]:
         """Mean power of windows of so many hops, a new one ``every`` so many hops."""
-        energy = np.concatenate([*self._hops, np.empty(0)])
+        energy = self._hops.values[0]
         out = np.empty(max(0, len(energy) - hops + every) // every)
         _window_means(energy, hops, every, out)
         out /= self._hop_samples
@@ -93,7 +107,7 @@ class LoudnessMeter:
     def course(self, points: int) -> tuple[float, NDArray[np.float64], NDArray[np.float64]]:
         """Momentary and short-term loudness over time: step in seconds, then the loudest of each
         step, at the middle of its window; minus infinity where the window is not full."""
-        hops = sum(len(part) for part in self._hops)
+        hops = self._hops.hops
         every = max(1, -(-hops // points))
         count = -(-hops // every)
         curves = []
@@ -123,8 +137,8 @@ class LoudnessMeter:
         return self._loudest(_SHORT_TERM_HOPS)
 
     def _loudest(self, hops: int) -> float | None:
-        power = self._windows(hops)
-        loudest = float(_lufs(power.max())) if len(power) else -math.inf
+        power = _largest_mean(self._hops.values[0], hops) / self._hop_samples
+        loudest = float(_lufs(power))
         return loudest if loudest > _ABSOLUTE_GATE_LUFS else None
 
     def loudness_range_lu(self) -> float | None:

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.measure.course import Course, runs
 from zesty_core.measure.hops import SAMPLES, SQUARES, samples_per_ms
 from zesty_core.units import power_to_db
 
@@ -74,7 +75,7 @@ class MomentsMeter:
         ]
         self._low = biquad.Cascade(np.array(rows), 1)
         self._open = np.zeros((3, 0))
-        self._hops: list[NDArray[np.float32]] = [np.zeros((2, 0), np.float32)]
+        self._hops = Course(2, np.float32)
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
@@ -86,21 +87,23 @@ class MomentsMeter:
         used = fine[:, : whole * _MS_PER_HOP].reshape(3, whole, _MS_PER_HOP).mean(axis=2)
         # DC offset is no sound.
         kept = np.stack([np.maximum(used[0] - used[2] ** 2, 0.0), used[1]])
-        self._hops.append(kept.astype(np.float32))
+        self._hops.append(kept)
         self._open = fine[:, whole * _MS_PER_HOP :]
 
     def finish(self, voice_level_dbfs: float | None, noise_floor_dbfs: float | None) -> Moments:
         """What was found, given the levels of voice and room; nothing without a voice."""
-        power, low = np.concatenate(self._hops, axis=1)
+        power, low = self._hops.values
         if voice_level_dbfs is None or len(power) == 0:
             return Moments((), (), ())
         speaking = _smoothed(power) > _power(voice_level_dbfs - _GAP_UNDER_VOICE_DB)
-        runs = _merged(_runs(speaking), round(_PHRASE_GAP_S / _HOP_S))
+        sounding = _merged(speaking, round(_PHRASE_GAP_S / _HOP_S))
         phrases = tuple(
-            _phrase(power, speaking, a, b) for a, b in runs if (b - a) * _HOP_S >= _LEAST_PHRASE_S
+            _phrase(power, speaking, a, b)
+            for a, b in sounding
+            if (b - a) * _HOP_S >= _LEAST_PHRASE_S
         )
         # A sound by itself that is shorter than any word is none.
-        words = [(a, b) for a, b in runs if (b - a) * _HOP_S >= _LEAST_WORD_S]
+        words = [(a, b) for a, b in sounding if (b - a) * _HOP_S >= _LEAST_WORD_S]
         noises = () if noise_floor_dbfs is None else _noises(power, words, noise_floor_dbfs)
         return Moments(phrases, _thumps(low, voice_level_dbfs), noises)
 
@@ -109,26 +112,15 @@ def _power(level_db: float) -> float:
     return float(10.0 ** (level_db / 10.0))
 
 
-def _smoothed(power: NDArray[np.float64]) -> NDArray[np.float64]:
+def _smoothed(power: NDArray[np.float32]) -> NDArray[np.float32]:
     """Mean over 50 ms."""
-    return np.convolve(power, np.full(5, 0.2), "same")
+    return np.convolve(power, np.full(5, 0.2, np.float32), "same")
 
 
-def _runs(flags: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    edges = np.diff(np.concatenate([[0], flags.astype(np.int8), [0]]))
-    return list(
-        zip(
-            (int(i) for i in np.flatnonzero(edges == 1)),
-            (int(i) for i in np.flatnonzero(edges == -1)),
-            strict=True,
-        )
-    )
-
-
-def _merged(runs: list[tuple[int, int]], gap: int) -> list[tuple[int, int]]:
-    """Runs that lie closer than ``gap`` become one."""
+def _merged(flags: NDArray[np.bool_], gap: int) -> list[tuple[int, int]]:
+    """Runs of true values; those that lie closer than ``gap`` become one."""
     merged: list[tuple[int, int]] = []
-    for start, stop in runs:
+    for start, stop in runs(flags).tolist():
         if merged and start - merged[-1][1] < gap:
             merged[-1] = (merged[-1][0], stop)
         else:
@@ -137,19 +129,19 @@ def _merged(runs: list[tuple[int, int]], gap: int) -> list[tuple[int, int]]:
 
 
 def _phrase(
-    power: NDArray[np.float64], speaking: NDArray[np.bool_], start: int, stop: int
+    power: NDArray[np.float32], speaking: NDArray[np.bool_], start: int, stop: int
 ) -> Phrase:
     sounding = power[start:stop][speaking[start:stop]]
     level = power_to_db(float(sounding.mean(dtype=np.float64)))
     return Phrase(round(start * _HOP_S, 2), round(stop * _HOP_S, 2), round(level, 2))
 
 
-def _thumps(low: NDArray[np.float64], voice_level_dbfs: float) -> tuple[float, ...]:
+def _thumps(low: NDArray[np.float32], voice_level_dbfs: float) -> tuple[float, ...]:
     """Sudden strong sound below 80 Hz."""
     strong = low > _power(voice_level_dbfs + _THUMP_OVER_VOICE_DB)
     found: list[float] = []
     before = round(0.1 / _HOP_S)
-    for start, _ in _runs(strong):
+    for start, _ in runs(strong).tolist():
         calm = low[max(0, start - before) : max(1, start - 2)]
         rises = low[start : start + 3].max() > calm.mean() * _power(_THUMP_RISE_DB)
         if rises and (not found or start * _HOP_S - found[-1] > _THUMP_APART_S):
@@ -158,10 +150,10 @@ def _thumps(low: NDArray[np.float64], voice_level_dbfs: float) -> tuple[float, .
 
 
 def _noises(
-    power: NDArray[np.float64], words: list[tuple[int, int]], noise_floor_dbfs: float
+    power: NDArray[np.float32], words: list[tuple[int, int]], noise_floor_dbfs: float
 ) -> tuple[float, ...]:
     """Sudden sounds away from the words."""
     loud = power > _power(noise_floor_dbfs + _NOISE_OVER_ROOM_DB)
     for start, stop in words:
         loud[max(0, start - round(_BREATH_S / _HOP_S)) : stop + round(_TAIL_S / _HOP_S)] = False
-    return tuple(round(a * _HOP_S, 2) for a, b in _merged(_runs(loud), round(0.2 / _HOP_S)))
+    return tuple(round(a * _HOP_S, 2) for a, b in _merged(loud, round(0.2 / _HOP_S)))

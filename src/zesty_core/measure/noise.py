@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
+from zesty_core.measure.course import Course, runs
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
@@ -91,7 +92,7 @@ def _window_power(
     power: NDArray[np.float32],
     means: NDArray[np.float32],
     width: int,
-    out: NDArray[np.float64],
+    out: NDArray[np.float32],
 ) -> None:
     """Mean power of ``width`` hops from each hop on, around the mean of each channel there."""
     last = width - 1
@@ -132,10 +133,9 @@ class NoiseMeter:
         self._sums = HopSums(samples_per_ms(sample_rate_hz), channels)
         self._open = np.zeros((channels, 0, 2))
         #: Power of each hop around its mean, averaged over channels; and the mean of each channel.
-        self._power: list[NDArray[np.float32]] = [np.zeros(0, np.float32)]
-        self._means: list[NDArray[np.float32]] = [np.zeros((channels, 0), np.float32)]
+        self._power, self._means = Course(1, np.float32), Course(channels, np.float32)
         #: Hops with nothing recorded in them.
-        self._silent: list[NDArray[np.bool_]] = [np.zeros(0, np.bool_)]
+        self._silent = Course(1, np.bool_)
         #: Sum of all samples in whole milliseconds, per channel.
         self.total = np.zeros(channels)
 
@@ -153,15 +153,15 @@ class NoiseMeter:
         means = np.empty((len(fine), whole), np.float32)
         silent = np.empty(whole, np.bool_)
         _gather(fine, self._sums.hop_samples * _MS_PER_HOP, power, means, silent)
-        self._power.append(power)
+        self._power.append(power[None])
         self._means.append(means)
-        self._silent.append(silent)
+        self._silent.append(silent[None])
         self._open = fine[:, whole * _MS_PER_HOP :]
 
-    def _windows(self, hops: int) -> NDArray[np.float64]:
+    def _windows(self, hops: int) -> NDArray[np.float32]:
         """Power of every window of so many hops, without its DC: that is reported apart."""
-        power, means = np.concatenate(self._power), np.concatenate(self._means, axis=1)
-        out = np.empty(max(0, len(power) - hops + 1))
+        power, means = self._power.values[0], self._means.values
+        out = np.empty(max(0, len(power) - hops + 1), np.float32)
         _window_power(power, means, hops, out)
         return out
 
@@ -172,7 +172,7 @@ class NoiseMeter:
 
     def digital_silence_share(self) -> float:
         """Share of hops with nothing recorded in them."""
-        silent = np.concatenate(self._silent)
+        silent = self._silent.values[0]
         return float(silent.mean()) if len(silent) else 0.0
 
     def floor(self, room_tone: Span | None = None) -> NoiseFloor | None:
@@ -195,12 +195,13 @@ class NoiseMeter:
         """First hop and level of the quietest half second outside digital silence."""
         width = self._hops_in(_WINDOW_S)
         window = self._windows(width)
-        silent = np.concatenate(self._silent)
-        # How many silent hops lie before each, so that those within a window can be told.
-        before = np.concatenate([[0], np.cumsum(silent, dtype=np.int32)])
-        if not len(window) or (before[width:] > before[:-width]).all():
+        silent = self._silent.values[0]
+        if silent.any():
+            # How many silent hops lie before each, so that those within a window can be told.
+            before = np.concatenate([[0], np.cumsum(silent, dtype=np.int32)])
+            window[before[width:] > before[:-width]] = np.inf
+        if not len(window) or window.min() == np.inf:
             return None
-        window[before[width:] > before[:-width]] = np.inf
         start = int(np.argmin(window))
         return start, max(power_to_db(float(window[start])), SILENCE_DB)
 
@@ -229,7 +230,7 @@ class NoiseMeter:
         return [self._found(b, e, smooth, width, level) for b, e in chosen]
 
     def _found(
-        self, begin: int, end: int, smooth: NDArray[np.float64], width: int, quietest_db: float
+        self, begin: int, end: int, smooth: NDArray[np.float32], width: int, quietest_db: float
     ) -> FoundRoomTone:
         begin_s = begin * self.hop_s
         span = Span(round(begin_s, 3), round(min(end * self.hop_s, begin_s + _LONGEST_S), 3))
@@ -243,8 +244,7 @@ class NoiseMeter:
 
 
 def _longest_runs(flags: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    """First index and the one after the last of each run of true values, the longest first."""
-    edges = np.diff(np.concatenate([[0], flags.astype(np.int8), [0]]))
-    starts, stops = np.flatnonzero(edges == 1), np.flatnonzero(edges == -1)
-    order = np.argsort(starts - stops, kind="stable")
-    return [(int(starts[i]), int(stops[i])) for i in order]
+    """Runs of true values, the longest first."""
+    found = runs(flags)
+    order = np.argsort(found[:, 0] - found[:, 1], kind="stable")
+    return [(int(start), int(stop)) for start, stop in found[order]]

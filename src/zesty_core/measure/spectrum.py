@@ -1,7 +1,7 @@
 """Average spectrum: Welch's method with Hann windows, and third-octave bands.
 
 Windows overlap by half. In recordings so long that it makes no difference they stand side by side,
-and from ten minutes on every other one is left out.
+and from ten minutes on gaps between them, longer than a window, are left out.
 
 Welch, IEEE Trans. Audio Electroacoust. 15(2), 1967; bands by IEC 61260-1, base ten. Powers are
 scaled so that they add up to the mean square of the sound.
@@ -27,6 +27,9 @@ _WINDOW_S = 4096 / 48_000
 _TOGETHER = 32
 #: From this length on, thousands of windows are averaged anyway.
 _LONG_S = 120.0
+_VERY_LONG_S = 600.0
+#: No round number: what repeats is then met everywhere, not at the same few places again and again.
+_FAR_WINDOWS = 2.37
 _FIRST_BAND, _LAST_BAND = -16, 13  # 25 Hz to 20 kHz
 
 
@@ -72,6 +75,13 @@ def _add_frames(parts: NDArray[np.float32], power: NDArray[np.float64]) -> None:
             power[k] += re * re + im * im
 
 
+def _distance_windows(duration_s: float) -> float:
+    """From the start of one window to that of the next."""
+    if duration_s < _LONG_S:
+        return 0.5
+    return 1.0 if duration_s < _VERY_LONG_S else _FAR_WINDOWS
+
+
 class SpectrumMeter:
     """Average over all frames and channels."""
 
@@ -79,58 +89,66 @@ class SpectrumMeter:
         sample_rate_hz, channels = info.sample_rate_hz, info.channels
         size = scipy.fft.next_fast_len(round(_WINDOW_S * sample_rate_hz), real=True)
         self._size = size + size % 2
-        lengths = info.duration_s / _LONG_S
-        self._hop = (
-            self._size // 2 if lengths < 1.0 else self._size if lengths < 5.0 else 2 * self._size
-        )
-        self._shared = self._size - self._hop
+        self._hop = round(self._size * _distance_windows(info.duration_s))
         self._bin_hz = sample_rate_hz / self._size
         self._window = hann(self._size)
-        # Samples from the next group's first on, and how many are still to be passed over before it.
+        # Samples from the next window's first on, and how many are still to be passed over before it.
         self._open, self._ahead = np.zeros((channels, 0), np.float32), 0
+        # Windows that wait until they are enough to be transformed together.
+        self._cut = np.empty((channels, _TOGETHER, self._size), np.float32)
+        self._waiting = 0
         self._power = np.zeros(self._size // 2 + 1)
         self._frames = 0
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
-        group, length = _TOGETHER * self._hop, block.shape[1]
-        # Where the next group starts in the block; before it where samples are held.
-        start = self._ahead - self._open.shape[1]
-        held, group_end = self._open, group + self._shared
-        while start + group_end <= length:
-            stop = start + group_end
-            piece = block[:, max(start, 0) : stop]
+        held, length = self._open, block.shape[1]
+        # Where the next window starts in the block; before it where samples are held.
+        start = self._ahead - held.shape[1]
+        while start + self._size <= length:
             if start < 0:
-                piece = np.concatenate([held[:, start:], piece], axis=1)
-            self._add(piece, _TOGETHER)
-            start += group
+                begun = np.concatenate([held[:, start:], block[:, : start + self._size]], axis=1)
+                start += self._hop * self._take(begun)
+            else:
+                start += self._hop * self._take(block[:, start:])
         rest = block[:, max(start, 0) :]
         self._open = np.concatenate([held[:, start:], rest], axis=1) if start < 0 else rest.copy()
         self._ahead = max(0, start - length)
 
+    def _take(self, samples: Block) -> int:
+        """Cut the windows that are whole, as many as there is room for; the answer is how many."""
+        whole: int = (samples.shape[1] - self._size) // self._hop + 1
+        stop = min(self._waiting + whole, _TOGETHER)
+        taken = stop - self._waiting
+        for channel, cut in zip(samples, self._cut, strict=True):
+            frames = cut[self._waiting : stop]
+            cut_frames(np.ascontiguousarray(channel), self._window, self._hop, 0, frames)
+        self._waiting = stop
+        if stop == _TOGETHER:
+            self._transform()
+        return taken
+
+    def _transform(self) -> None:
+        """Add the power of all windows that wait."""
+        for cut in self._cut[:, : self._waiting]:
+            _add_frames(scipy.fft.rfft(cut).view(np.float32), self._power)
+        self._frames += self._waiting
+        self._waiting = 0
+
     def finish(self) -> Spectrum | None:
         """Spectrum of everything pushed; None when there was nothing."""
         left = self._open.shape[1]
-        whole = max(0, (left - self._shared) // self._hop)
-        if whole:
-            self._add(self._open, whole)
-        elif self._frames == 0:
+        if self._frames + self._waiting == 0:
             if left == 0:
                 return None
             # Shorter than a window: repeated, which keeps its level.
-            self._add(np.tile(self._open, (1, -(-self._size // left)))[:, : self._size], 1)
+            self._take(np.tile(self._open, (1, -(-self._size // left)))[:, : self._size])
+        self._transform()
         scale = 2.0 / (self._size * float(np.square(self._window, dtype=np.float64).sum()))
         power = self._power * (scale / (self._frames * len(self._open)))
         power[0] /= 2.0
         power[-1] /= 2.0
         return Spectrum(self._bin_hz, power)
-
-    def _add(self, samples: Block, frames: int) -> None:
-        cut = np.empty((frames, self._size), np.float32)
-        for channel in samples:
-            cut_frames(np.ascontiguousarray(channel), self._window, self._hop, 0, cut)
-            _add_frames(scipy.fft.rfft(cut).view(np.float32), self._power)
-        self._frames += frames
 
 
 def level_between(spectrum: Spectrum, edges_hz: Sequence[float]) -> list[float]:

@@ -1,0 +1,35 @@
+"""What a meter keeps of every hop, and runs in it."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from zesty_core.measure.course import Course, runs
+
+
+@pytest.mark.parametrize("pieces", [[], [0], [5, 3], [65_536], [65_535, 2, 200_000, 7]])
+def test_a_course_is_all_that_was_appended(pieces):
+    course, rng = Course(2, np.float32), np.random.default_rng(1)
+    parts = [rng.standard_normal((2, length)) for length in pieces]
+    for part in parts:
+        course.append(part)
+    expected = np.concatenate([np.empty((2, 0)), *parts], axis=1).astype(np.float32)
+    assert course.hops == sum(pieces)
+    assert np.array_equal(course.values, expected)
+    assert course.values.dtype == np.float32
+
+
+@pytest.mark.parametrize(
+    ("flags", "expected"),
+    [
+        ("", []),
+        ("0", []),
+        ("1", [[0, 1]]),
+        ("111", [[0, 3]]),
+        ("0110", [[1, 3]]),
+        ("1001011", [[0, 1], [3, 4], [5, 7]]),
+    ],
+)
+def test_runs_of_true_values(flags, expected):
+    assert runs(np.array([f == "1" for f in flags], np.bool_)).tolist() == expected
