@@ -9,10 +9,10 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import fft
 
 from zesty_core.dsp.crossover import Crossover
 from zesty_core.dsp.spectral import hann
+from zesty_core.dsp.transforms import spectra_of
 from zesty_core.measure.level_histogram import LOWEST_DBFS, LevelHistogram, levels_db
 from zesty_core.measure.spectrum import SpectrumMeter
 from zesty_core.measure.spectrum_points import curve_frequencies, curve_of_sound
@@ -124,7 +124,7 @@ def _band_levels_db(
 ) -> NDArray[np.float64]:
     whole = sound.shape[1] // width
     cut = sound[:, : whole * width].reshape(len(sound), whole, width) * hann(width)
-    power = np.square(np.abs(fft.rfft(cut))).sum(axis=0)
+    power = np.square(np.abs(spectra_of(cut))).sum(axis=0)
     low, high = (round(f * width / rate) for f in (low_hz, high_hz))
     band = power[:, max(1, low) : max(low + 1, high)].sum(axis=1)
     scale = 2.0 / (width * float(np.square(hann(width)).sum()) * len(sound))

@@ -15,12 +15,12 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from functools import lru_cache
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 
 from zesty_core.cores import cores
 from zesty_core.dsp.denormals import flush_to_zero
 from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
 from zesty_core.signal import Block
 
 CHUNK_FRAMES = 1024
@@ -54,7 +54,7 @@ def _shared_pool() -> ThreadPoolExecutor:
 def window_samples(sample_rate_hz: int) -> int:
     """About 21 ms: a multiple of 8 that has only small prime factors."""
     wanted = _WINDOW_S * sample_rate_hz
-    near = [n for n in range(8, 8192, 8) if scipy.fft.next_fast_len(n, real=True) == n]
+    near = [n for n in range(8, 8192, 8) if fast_length(n) == n]
     return min(near, key=lambda n: abs(n - wanted))
 
 
@@ -123,7 +123,7 @@ def _batches(
     for first in range(0, count, _BATCH_FRAMES):
         batch = np.empty((min(_BATCH_FRAMES, count - first), size), np.float32)
         cut_frames(samples, window, hop, first, batch)
-        yield first, scipy.fft.rfft(batch, overwrite_x=True)
+        yield first, spectra_of(batch)
 
 
 def frame_spectra(
@@ -251,6 +251,6 @@ class SpectralProcessor:
         for batches, into in zip(kept, out, strict=True):
             for first, spectra in batches:
                 _shape(spectra.view(np.float32), gains[first:])
-                made = scipy.fft.irfft(spectra, size, overwrite_x=True)
+                made = rows_of(spectra, size)
                 _overlap_add(made, scaled, first - begin - (OVERLAP - 1), self.hop, into)
         return out

@@ -12,12 +12,12 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.fast_powers import log2_row
 from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.transforms import cosine_transform
 
 Frames = NDArray[np.float32]
 
@@ -31,7 +31,6 @@ _BROAD_S, _DETAIL_S = 2.5 / 48_000, 23.5 / 48_000
 _PITCH_S = (1 / 300.0, 1 / 70.0)
 #: A pitch peak, in the cepstrum of the natural logarithm, and its width on either side.
 _LEAST_PEAK, _PEAK_HALF_WIDTH = 0.2, 2
-_BATCH_FRAMES = 64
 
 
 @kernel
@@ -94,15 +93,6 @@ def _smooth(
             pace[q] = keep[q]
 
 
-def _transform(rows: Frames) -> None:
-    """Cosine transform of every row, in place, in small batches that stay in the cache."""
-    for first in range(0, len(rows), _BATCH_FRAMES):
-        some = rows[first : first + _BATCH_FRAMES]
-        made = scipy.fft.dct(some, type=1, overwrite_x=True)
-        if not np.shares_memory(made, some):
-            some[:] = made
-
-
 def voice_model(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     """log2 of the a-priori SNR of every pair of frames and every bin by the smoothed cepstrum.
 
@@ -115,7 +105,7 @@ def voice_model(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     period = 2 * (bins - 1)
     cepstra = np.empty((pairs, bins), np.float32)
     _log_snr(snr, cepstra)
-    _transform(cepstra)
+    cosine_transform(cepstra)
     quefrency_s = np.arange(bins) / (bin_hz * period)
     shape = np.where(quefrency_s <= _DETAIL_S, _DETAIL, _FINE)
     shape = np.where(quefrency_s <= _BROAD_S, _BROAD, shape)
@@ -130,6 +120,6 @@ def voice_model(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     smooth = np.zeros_like(cepstra)
     for backward in (False, True):
         _smooth(cepstra, keep, peaks, _PITCH**share, _PEAK_HALF_WIDTH, backward, smooth)
-    _transform(smooth)
+    cosine_transform(smooth)
     smooth /= np.float32(period)
     return smooth

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 
+from zesty_core.dsp.transforms import spectra_of
 from zesty_core.signal import Block, Source
 
 #: Long enough to tell the harmonics of a low voice apart, short enough to see its syllables.
@@ -47,7 +47,7 @@ def spectrogram(source: Source, start: int, stop: int, columns: int, rows: int) 
     for column in range(columns):
         centres = start + (column + offsets) * step
         frames = np.stack([_frame(source, int(c) - frame // 2, frame) for c in centres])
-        spectra = np.abs(scipy.fft.rfft(frames * window, axis=-1)) ** 2
+        spectra = np.abs(spectra_of(frames * window)) ** 2
         power = spectra.mean(axis=(0, 1)) * (2.0 / window.sum()) ** 2
         peaks = np.maximum.reduceat(np.append(power, 0.0), np.stack([first, last], 1).ravel())[::2]
         levels[:, column] = 10.0 * np.log10(np.maximum(peaks, 10.0 ** (_LOWEST_DB / 10.0)))

@@ -14,11 +14,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import cut_frames, hann
+from zesty_core.dsp.transforms import fast_length, spectra_of
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.units import level_or_none, power_to_db
 
@@ -87,7 +87,7 @@ class SpectrumMeter:
 
     def __init__(self, info: SignalInfo) -> None:
         sample_rate_hz, channels = info.sample_rate_hz, info.channels
-        size = scipy.fft.next_fast_len(round(_WINDOW_S * sample_rate_hz), real=True)
+        size = fast_length(round(_WINDOW_S * sample_rate_hz))
         self._size = size + size % 2
         self._hop = round(self._size * _distance_windows(info.duration_s))
         self._bin_hz = sample_rate_hz / self._size
@@ -131,7 +131,7 @@ class SpectrumMeter:
     def _transform(self) -> None:
         """Add the power of all windows that wait."""
         for cut in self._cut[:, : self._waiting]:
-            _add_frames(scipy.fft.rfft(cut).view(np.float32), self._power)
+            _add_frames(spectra_of(cut).view(np.float32), self._power)
         self._frames += self._waiting
         self._waiting = 0
 
