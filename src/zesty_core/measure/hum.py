@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.kernel import kernel
 from zesty_core.measure.hops import SAMPLES, samples_per_ms
 from zesty_core.units import power_to_db
 
@@ -41,6 +42,20 @@ class Hum:
     lines_hz: tuple[int, ...]
 
 
+@kernel
+def _powers(line: NDArray[np.float64], out: NDArray[np.float64]) -> None:
+    """Power of each frame around its mean."""
+    for t in range(out.shape[0]):
+        frame = line[t * _FRAME_HOP : t * _FRAME_HOP + _FRAME]
+        total, around = 0.0, 0.0
+        for n in range(_FRAME):
+            total += frame[n]
+        mean = total / _FRAME
+        for n in range(_FRAME):
+            around += (frame[n] - mean) * (frame[n] - mean)
+        out[t] = around / _FRAME
+
+
 class HumMeter:
     """Keeps the spectra of the quietest half seconds."""
 
@@ -56,11 +71,11 @@ class HumMeter:
         means = hops[..., SAMPLES].mean(axis=0) / self._hop_samples
         line = np.concatenate([self._open, means])
         count = max(0, (len(line) - _FRAME) // _FRAME_HOP + 1)
-        if count:
-            frames = np.lib.stride_tricks.sliding_window_view(line, _FRAME)[::_FRAME_HOP]
-            power = frames.var(axis=1)
-            for index in np.flatnonzero(power < self._most):
-                self._look(frames[index], float(power[index]))
+        power = np.empty(count)
+        _powers(line, power)
+        for index in np.flatnonzero(power < self._most):
+            start = index * _FRAME_HOP
+            self._look(line[start : start + _FRAME], float(power[index]))
         self._open = line[count * _FRAME_HOP :]
 
     @property

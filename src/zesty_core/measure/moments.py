@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.dsp.kernel import kernel
 from zesty_core.measure.course import Course, runs
 from zesty_core.measure.hops import SAMPLES, SQUARES, samples_per_ms
 from zesty_core.units import power_to_db
@@ -62,6 +63,26 @@ class Moments:
         return replace(self, phrases=phrases)
 
 
+@kernel
+def _gather(
+    fine: NDArray[np.float64], low: NDArray[np.float32], samples: float, out: NDArray[np.float32]
+) -> None:
+    """Power of every 10 ms, all of it and that of ``low``, from the sums of milliseconds."""
+    channels = fine.shape[0]
+    for hop in range(out.shape[1]):
+        squares, total, below = 0.0, 0.0, 0.0
+        for k in range(hop * _MS_PER_HOP, (hop + 1) * _MS_PER_HOP):
+            for channel in range(channels):
+                squares += fine[channel, k, SQUARES]
+                total += fine[channel, k, SAMPLES]
+            below += np.float64(low[k]) * np.float64(low[k])
+        count = samples * _MS_PER_HOP * channels
+        # DC offset is no sound.
+        around = squares / count - (total / count) * (total / count)
+        out[0, hop] = np.float32(around if around > 0.0 else 0.0)
+        out[1, hop] = np.float32(below / _MS_PER_HOP)
+
+
 class MomentsMeter:
     """Keeps the energies of every 10 ms."""
 
@@ -74,21 +95,19 @@ class MomentsMeter:
             biquad.low_pass(_THUMP_HZ[1], q, round(rate)),
         ]
         self._low = biquad.Cascade(np.array(rows), 1)
-        self._open = np.zeros((3, 0))
+        self._open, self._open_low = np.zeros((channels, 0, 2)), np.zeros(0, np.float32)
         self._hops = Course(2, np.float32)
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
-        means = hops.mean(axis=0) / self._hop_samples
-        low = self._low(means[None, :, SAMPLES].astype(np.float32))[0].astype(np.float64)
-        fresh = np.stack([means[:, SQUARES], low**2, means[:, SAMPLES]])
-        fine = np.concatenate([self._open, fresh], axis=1)
-        whole = fine.shape[1] // _MS_PER_HOP
-        used = fine[:, : whole * _MS_PER_HOP].reshape(3, whole, _MS_PER_HOP).mean(axis=2)
-        # DC offset is no sound.
-        kept = np.stack([np.maximum(used[0] - used[2] ** 2, 0.0), used[1]])
+        means = hops[..., SAMPLES].mean(axis=0, keepdims=True) / self._hop_samples
+        low = np.append(self._open_low, self._low(means.astype(np.float32)))
+        fine = np.concatenate([self._open, hops[..., : SAMPLES + 1]], axis=1)
+        kept = np.empty((2, fine.shape[1] // _MS_PER_HOP), np.float32)
+        _gather(fine, low, self._hop_samples, kept)
         self._hops.append(kept)
-        self._open = fine[:, whole * _MS_PER_HOP :]
+        used = kept.shape[1] * _MS_PER_HOP
+        self._open, self._open_low = fine[:, used:], low[used:]
 
     def finish(self, voice_level_dbfs: float | None, noise_floor_dbfs: float | None) -> Moments:
         """What was found, given the levels of voice and room; nothing without a voice."""
