@@ -22,7 +22,7 @@ _TIMES = 20
 
 def passage_times_ms(take: Path) -> tuple[float, float]:
     """95th percentile for a passage of 10 s: all steps, and with the compressor's ratio changed."""
-    keep_freed_memory(pools=2)  # as the server does
+    keep_freed_memory()  # as the server does
     source = AudioFile(take)
     chain = chain_from_json(EIGHT)
     facts = {i: p.facts for i, p in enumerate(run_chain(source, chain, lambda _: None).points)}

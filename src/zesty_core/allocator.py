@@ -10,18 +10,16 @@ import ctypes
 
 _TRIM_THRESHOLD, _TOP_PAD, _MMAP_THRESHOLD, _ARENA_MAX = -1, -2, -3, -8
 _KEPT_BYTES, _PAD_BYTES = 64 << 20, 16 << 20
+#: Threads share this many pools; each with its own would keep what another could use.
+_POOLS = 2
 
 
-def keep_freed_memory(pools: int = 1) -> None:
-    """For the process as a whole, from now on.
-
-    ``pools`` are shared by all threads. Each keeps what another could use, but where threads ask for
-    memory all the time, as a passage's do, two serve them faster.
-    """
+def keep_freed_memory() -> None:
+    """For the process as a whole, from now on."""
     mallopt = getattr(ctypes.CDLL(None), "mallopt", None)
     if mallopt is None:
         return
     mallopt(_MMAP_THRESHOLD, _KEPT_BYTES)
     mallopt(_TRIM_THRESHOLD, _KEPT_BYTES)
     mallopt(_TOP_PAD, _PAD_BYTES)
-    mallopt(_ARENA_MAX, pools)
+    mallopt(_ARENA_MAX, _POOLS)

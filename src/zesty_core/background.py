@@ -11,8 +11,8 @@ from zesty_core.cores import cores
 from zesty_core.dsp.denormals import flush_to_zero
 
 T = TypeVar("T")
-#: Items that wait between two threads. Blocks are long: one keeps both busy.
-_DEPTH = 1
+#: Items that wait between two threads. Blocks are long, so a few keep both busy.
+_DEPTH = 2
 _LOOK_UP_S = 0.2
 
 

@@ -12,4 +12,4 @@ class PassagesConfig(AppConfig):
 
     def ready(self) -> None:
         """Once per process."""
-        keep_freed_memory(pools=2)
+        keep_freed_memory()
