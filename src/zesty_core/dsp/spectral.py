@@ -1,7 +1,7 @@
 """Short-time spectra in independent chunks, so that they can be worked on in parallel.
 
 Frames are Hann-windowed twice (analysis and synthesis) at 75 % overlap, which adds up to a constant
-1.5 (perfect reconstruction). A signal is cut into chunks of ``CHUNK_FRAMES`` hops, what is left at its
+1.5 (perfect reconstruction). A signal is cut into chunks of thousands of hops, what is left at its
 end into equal ones, so that several threads end together; each is transformed with some frames of
 context on both sides. Where it is cut depends on its length alone, not on how it arrives or on how many
 threads there are, so neither do the results.
@@ -23,7 +23,8 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
 from zesty_core.signal import Block
 
-CHUNK_FRAMES = 1024
+#: Frames of all channels in a chunk. Its context is a sixth of half as many, and work for nothing.
+_CHUNK_FRAMES = 2048
 _WINDOW_S = 1024 / 48_000
 OVERLAP = 4
 _OVERLAP_SUM = 1.5
@@ -155,7 +156,7 @@ class SpectralProcessor:
         self._window = hann(size)
         self._rule = rule
         self._before, self._after = frames_before, frames_after
-        self._chunk = CHUNK_FRAMES * self.hop
+        self._chunk = _CHUNK_FRAMES // channels * self.hop
         self._lead = (frames_before + OVERLAP - 1) * self.hop
         self._tail = (OVERLAP - 1 + frames_after) * self.hop
         # Silence stands before the first sample for the first chunk's context.
