@@ -53,7 +53,7 @@ def test_a_gain_in_a_band_is_that_gain():
         (2, [-20]),
         (14, [-20, 1294]),
         # Two whole chunks; what is left then, three and a half of them, in four.
-        (30, [-20, 1004, 2028, 2924, 3820, 4716]),
+        (60, [-20, 2028, 4076, 5866, 7656, 9446]),
     ],
 )
 def test_chunks_know_where_they_are_and_join_without_a_seam(duration_s, first_frames):
