@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 
-import { formatChange, formatDb, formatHz, formatTime, parseNumber, shownDifference } from "./figures";
+import { formatChange, formatDb, formatHz, formatPeak, formatTime, parseNumber, shownDifference } from "./figures";
 
 describe("figures", () => {
   test.each([
@@ -10,6 +10,12 @@ describe("figures", () => {
     [null, "–"],
     [undefined, "–"],
   ])("level %s is written %s", (value, text) => expect(formatDb(value)).toBe(text));
+
+  test.each([
+    [-1.04, "−1.0"],
+    [0.6, "+0.6"],
+    [null, "–"],
+  ])("peak %s is written %s", (value, text) => expect(formatPeak(value)).toBe(text));
 
   test.each([
     [2, "+2.0"],

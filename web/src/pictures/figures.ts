@@ -15,6 +15,11 @@ export function formatChange(value: number): string {
   return value > 0 && shown !== "0.0" ? `+${shown}` : shown;
 }
 
+/** Peak level; one over full scale carries its sign, so that it is not taken for one below. */
+export function formatPeak(value: number | null | undefined): string {
+  return value === null || value === undefined ? formatDb(value) : formatChange(value);
+}
+
 /** Time as m:ss.s, with hours from one hour on. */
 export function formatTime(timeS: number, decimals = 1): string {
   const parts = 10 ** decimals;

@@ -8,7 +8,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { Run } from "../../api/types";
-import { formatDb, formatTime } from "../../pictures/figures";
+import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
 import { CautionIcon, CheckIcon, ClockIcon, CrossIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { useRetryRun } from "../runs";
@@ -62,10 +62,10 @@ function Figures({ run }: { run: Run }) {
   const back = useSendBack();
   const navigate = useNavigate();
   const { before, after } = run;
-  const pair = (from: number | null | undefined, to: number | null | undefined) => (
+  const pair = (from: number | null | undefined, to: number | null | undefined, figure = formatDb) => (
     <td>
-      <Box sx={{ color: colours.beforeText }}>{formatDb(from)}</Box>
-      <Box sx={{ color: colours.afterText, fontWeight: 680 }}>{formatDb(to)}</Box>
+      <Box sx={{ color: colours.beforeText }}>{figure(from)}</Box>
+      <Box sx={{ color: colours.afterText, fontWeight: 680 }}>{figure(to)}</Box>
     </td>
   );
   return (
@@ -82,7 +82,7 @@ function Figures({ run }: { run: Run }) {
       </td>
       {pair(before?.clearance_db, after?.clearance_db)}
       {pair(before?.integrated_lufs, (run.delivery?.measures ?? after)?.integrated_lufs)}
-      {pair(before?.true_peak_dbtp, (run.delivery?.measures ?? after)?.true_peak_dbtp)}
+      {pair(before?.true_peak_dbtp, (run.delivery?.measures ?? after)?.true_peak_dbtp, formatPeak)}
       <td><TargetCell run={run} /></td>
       <td style={{ textAlign: "right", whiteSpace: "nowrap" }}>
         {run.notes.length > 0 && (

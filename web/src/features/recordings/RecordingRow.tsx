@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 
 import type { Recording } from "../../api/types";
-import { formatChange, formatDb, formatTime } from "../../pictures/figures";
+import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
 import { CautionIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { SmallWaveform } from "./SmallWaveform";
@@ -71,7 +71,7 @@ export function RecordingRow({ recording, selected, onSelect }: Props) {
           </TableCell>
           <TableCell align="right">
             <Box component="span" sx={tooHot ? { color: colours.fail, fontWeight: 700 } : {}}>
-              {tooHot && <CautionIcon size={14} />} {tooHot ? formatChange(measures?.true_peak_dbtp ?? 0) : formatDb(measures?.true_peak_dbtp)}
+              {tooHot && <CautionIcon size={14} />} {formatPeak(measures?.true_peak_dbtp)}
             </Box>
           </TableCell>
           <TableCell align="right">{formatDb(measures?.voice_level_dbfs)}</TableCell>

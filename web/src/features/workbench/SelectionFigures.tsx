@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 
-import { formatDb } from "../../pictures/figures";
+import { formatDb, formatPeak } from "../../pictures/figures";
 import { useFigures, type Sound } from "./looking";
 import type { TimeSpan } from "./mirrorView";
 
@@ -20,7 +20,7 @@ export function SelectionFigures({ side, sound, span }: Props) {
   return (
     <Typography variant="body2" title="True peak by BS.1770, RMS of all samples, gated loudness by BS.1770">
       <b style={{ color: side === "before" ? colours.beforeText : colours.afterText }}>{side}</b>{" "}
-      peak <b>{formatDb(data.true_peak_dbtp)}</b> dBTP, RMS <b>{formatDb(data.rms_dbfs)}</b> dBFS, loudness{" "}
+      peak <b>{formatPeak(data.true_peak_dbtp)}</b> dBTP, RMS <b>{formatDb(data.rms_dbfs)}</b> dBFS, loudness{" "}
       <b>{formatDb(data.integrated_lufs)}</b> LUFS
     </Typography>
   );
