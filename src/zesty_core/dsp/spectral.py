@@ -1,7 +1,7 @@
 """Short-time spectra in independent chunks, so that they can be worked on in parallel.
 
 Frames are Hann-windowed twice (analysis and synthesis) at 75 % overlap, which adds up to a constant
-1.5 (perfect reconstruction). A signal is cut into chunks of thousands of hops, what is left at its
+1.5 (perfect reconstruction). A signal is cut into chunks of a thousand hops or two, what is left at its
 end into equal ones, so that several threads end together; each is transformed with some frames of
 context on both sides. Where it is cut depends on its length alone, not on how it arrives or on how many
 threads there are, so neither do the results.
@@ -23,7 +23,7 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
 from zesty_core.signal import Block
 
-#: Frames of all channels in a chunk. Its context is a sixth of half as many, and work for nothing.
+#: Frames of all channels in a chunk. Longer ones repeat less context, shorter ones take less memory.
 _CHUNK_FRAMES = 2048
 _WINDOW_S = 1024 / 48_000
 OVERLAP = 4
