@@ -33,9 +33,11 @@ class Course:
 
     @property
     def values(self) -> NDArray[Any]:
-        """All of them."""
-        none = np.empty((self._rows, 0), self._dtype)
-        return np.concatenate([none, *self._parts], axis=1)[:, : self.hops]
+        """All of them; not to be written to."""
+        if not self._parts:
+            return np.empty((self._rows, 0), self._dtype)
+        last = self._parts[-1][:, : self.hops - (len(self._parts) - 1) * _TOGETHER]
+        return np.concatenate([*self._parts[:-1], last], axis=1) if self._parts[1:] else last
 
 
 def runs(flags: NDArray[np.bool_]) -> NDArray[np.int64]:
