@@ -12,7 +12,7 @@ import { drawSide, type Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
 import { useDetail, useSpectrogram, type Sound } from "./looking";
 import { CutMark, PadMark, Playhead, ReadOut, RoomToneMark, Ruler, TimeAxis } from "./MirrorMarks";
-import { AXIS, placing } from "./mirrorPlaces";
+import { AXIS, passageTag, placing, roomToneTag } from "./mirrorPlaces";
 import { isWhole, type TimeSpan } from "./mirrorView";
 import { OverviewStrip } from "./OverviewStrip";
 import { PassageMark } from "./PassageMark";
@@ -96,6 +96,7 @@ export function Mirror(props: Props) {
     for (const at of clippedAtS) context.fillRect(place.x(at) - 1, 0, 2, 6);
   });
 
+  const tags = [props.passage && passageTag(props.passage, place), props.roomTone && roomToneTag(props.roomTone, place)].filter((tag) => tag !== null);
   const words = `${look === "spectrogram" ? "Spectrogram" : "Waveform"}, ${formatTime(durationS)}${after?.overview ? ", before above and after below" : ", before"}${
     isWhole(view, durationS) ? "" : `, shown from ${formatTime(view.startS, 2)} to ${formatTime(view.endS, 2)}`
   }`;
@@ -133,7 +134,7 @@ export function Mirror(props: Props) {
             />
           )}
           <canvas ref={canvas} role="img" style={{ position: "relative", width, height: height, display: "block" }} aria-label={words} />
-          <TimeAxis view={view} place={place} />
+          <TimeAxis view={view} place={place} tags={tags} />
           {props.roomTone && <RoomToneMark tone={props.roomTone} place={place} look={look} />}
           {edits.cuts.map((cut) => (
             <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={() => props.onTakeBack(cut)} />

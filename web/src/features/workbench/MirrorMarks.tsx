@@ -14,7 +14,7 @@ import { placeOf } from "../../pictures/spectrogram";
 import { columns, FLOOR_DB } from "../../pictures/waveform";
 import type { Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
-import { AXIS, type Placing } from "./mirrorPlaces";
+import { AXIS, clearOf, roomToneTag, type Pixels, type Placing } from "./mirrorPlaces";
 import { axisMarks, type TimeSpan } from "./mirrorView";
 
 /** Levels (or frequencies) at the left edge. */
@@ -43,12 +43,12 @@ export function Ruler({ place, look, hasAfter, freqsHz }: { place: Placing; look
 }
 
 /** Times on the axis in the middle. */
-export function TimeAxis({ view, place }: { view: TimeSpan; place: Placing }) {
+export function TimeAxis({ view, place, tags }: { view: TimeSpan; place: Placing; tags: readonly Pixels[] }) {
   const { colours } = useTheme();
   const { atS, decimals } = axisMarks(view, place.width, 90);
   return (
     <svg width={place.width} height={AXIS} aria-hidden="true" style={{ position: "absolute", left: 0, top: place.half, pointerEvents: "none" }}>
-      {atS.map((mark) => (
+      {clearOf(tags, atS, place).map((mark) => (
         <text key={mark} x={place.x(mark)} y={15} fontSize={12} fill={colours.muted} textAnchor="middle">
           {formatTime(mark, decimals)}
         </text>
@@ -61,6 +61,7 @@ export function TimeAxis({ view, place }: { view: TimeSpan; place: Placing }) {
 export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: boolean }; place: Placing; look: Look }) {
   const { colours } = useTheme();
   const [left, width] = [place.x(tone.startS), place.x(tone.endS) - place.x(tone.startS)];
+  const tag = roomToneTag(tone, place);
   return (
     <>
       {look !== "spectrogram" && (
@@ -69,7 +70,7 @@ export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: 
       <Box
         sx={{
           position: "absolute", top: place.half + 2, height: AXIS - 4, left,
-          width: Math.max(72, width), borderRadius: 1, fontSize: 12, fontWeight: 600,
+          width: tag.to - tag.from, borderRadius: 1, fontSize: 12, fontWeight: 600,
           textAlign: "center", lineHeight: `${AXIS - 4}px`, color: colours.onInk, whiteSpace: "nowrap",
           backgroundColor: colours.room, pointerEvents: "none", overflow: "hidden",
           ...(tone.found && {

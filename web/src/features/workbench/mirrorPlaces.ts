@@ -22,3 +22,28 @@ export const placing = (view: TimeSpan, width: number, folded = false): Placing 
   half: ((folded ? FOLDED : HEIGHT) - AXIS) / 2,
   x: (timeS) => ((timeS - view.startS) / (view.endS - view.startS)) * width,
 });
+
+/** A stretch from left to right. */
+export interface Pixels {
+  from: number;
+  to: number;
+}
+
+const PASSAGE_TAG = 106, GRIPS = 24, ROOM_TONE_TAG = 72, HALF_MARK = 24;
+
+/** Where the passage is named, in its middle between its grips. */
+export function passageTag(passage: TimeSpan, place: Placing): Pixels {
+  const [left, right] = [place.x(passage.startS), place.x(passage.endS)];
+  const half = Math.max(0, Math.min(PASSAGE_TAG, right - left - GRIPS)) / 2;
+  return { from: (left + right) / 2 - half, to: (left + right) / 2 + half };
+}
+
+/** Where the room tone is named: all over it, or further where it is too short. */
+export function roomToneTag(tone: TimeSpan, place: Placing): Pixels {
+  const from = place.x(tone.startS);
+  return { from, to: Math.max(from + ROOM_TONE_TAG, place.x(tone.endS)) };
+}
+
+/** Marks of the time axis of which no tag would hide a part. */
+export const clearOf = (tags: readonly Pixels[], atS: readonly number[], place: Placing): number[] =>
+  atS.filter((mark) => tags.every(({ from, to }) => place.x(mark) + HALF_MARK < from || place.x(mark) - HALF_MARK > to));
