@@ -96,7 +96,7 @@ export function Mirror(props: Props) {
     for (const at of clippedAtS) context.fillRect(place.x(at) - 1, 0, 2, 6);
   });
 
-  const tags = [props.passage && passageTag(props.passage, place), props.roomTone && roomToneTag(props.roomTone, place)].filter((tag) => tag !== null);
+  const tags = [props.passage && passageTag(props.passage, place), props.roomTone && roomToneTag(props.roomTone, place)].filter((tag) => tag != null);
   const words = `${look === "spectrogram" ? "Spectrogram" : "Waveform"}, ${formatTime(durationS)}${after?.overview ? ", before above and after below" : ", before"}${
     isWhole(view, durationS) ? "" : `, shown from ${formatTime(view.startS, 2)} to ${formatTime(view.endS, 2)}`
   }`;
