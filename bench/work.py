@@ -75,7 +75,7 @@ def child(*arguments: object) -> tuple[float, float, float]:
     """Wall seconds, CPU seconds and peak MiB of a ``zesty`` command in a process of its own."""
     # The kernel's own high-water mark: what getrusage tells begins with the parent's memory.
     code = (
-        "import sys; from zesty_cli.main import main; code = main(sys.argv[1:]);"
+        "import sys; from zesty_cli.main import run; sys.argv[0] = 'zesty'; code = run();"
         "status = open('/proc/self/status').read();"
         "print(status.split('VmHWM:')[1].split()[0], file=sys.stderr); sys.exit(code)"
     )

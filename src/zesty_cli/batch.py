@@ -23,7 +23,7 @@ from zesty_core.delivery.level_set import offsets_lu
 from zesty_core.delivery.names import checked_pattern, file_name, filled_text, without_collisions
 from zesty_core.delivery.receipt import sha256_of
 from zesty_core.errors import BadInput, ZestyError
-from zesty_core.measure.report import FullMeter
+from zesty_core.measure.stream import measure
 from zesty_core.recipe import Recipe, read_recipe
 from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.targets.document import FileWish, Target, read_target
@@ -240,10 +240,8 @@ def _loudness(path: Path) -> float | None:
     """Loudness as recorded; None for what cannot be read, which says so when it is worked on."""
     try:
         file = AudioFile(path)
-        meter = FullMeter(file.info, parts=frozenset({"loudness"}))
-        for block in file.blocks():
-            meter.push(block)
-        return meter.finish().integrated_lufs
+        loudness = frozenset({"loudness"})
+        return measure(file.blocks(), file.info, parts=loudness).integrated_lufs
     except ZestyError:
         return None
 

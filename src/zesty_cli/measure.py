@@ -7,7 +7,8 @@ import json
 
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.report import Measures, measure
+from zesty_core.measure.report import Measures
+from zesty_core.measure.stream import measure
 from zesty_core.signal import Span
 from zesty_core.units import format_time
 

@@ -15,6 +15,7 @@ from zesty_core.background import SideBySide
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
+from zesty_core.measure.stream import beside
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
@@ -255,10 +256,9 @@ class _Run:
             blocks = line.stage(self._from.blocks(self._block))
             if trial is not None:
                 blocks = line.stage(through(trial, blocks))
-            pushes = [line.beside(push) for push in meter.pushes]
+            push = beside(line, meter)
             for block in self._watched(blocks, doing):
-                for push in pushes:
-                    push(block)
+                push(block)
         return meter.finish()
 
     def _measure_source(self) -> Measures:
@@ -310,9 +310,9 @@ class _Run:
                     meter = LevelMeter(self._info, self._tone_span)
                     blocks = _tapped(blocks, line.beside(meter.push))
                 taps.append((started, processor, meter))
-            pushes = [line.beside(push) for push in last.pushes] if last else []
+            push = beside(line, last) if last else None
             for block in self._watched(blocks, names):
-                for push in pushes:
+                if push:
                     push(block)
                 sink(block)
         after = last.finish() if last else self._measures

@@ -10,7 +10,7 @@ import pytest
 from tests.made_sound import RATE, RECORDINGS, ROOT, noise, sine, spoken
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.report import measure
+from zesty_core.measure.stream import measure
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource
 

@@ -15,8 +15,8 @@ from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.live import Anchor, LiveChain
 from zesty_core.measure.moments import Phrase
 from zesty_core.measure.proposed_passage import proposed_passage
-from zesty_core.measure.report import measure
 from zesty_core.measure.stands_out import stands_out
+from zesty_core.measure.stream import measure
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource, SignalInfo, Span
 from zesty_core.step_picture import step_picture

@@ -10,7 +10,7 @@ import pytest
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.overview import OverviewMaker, read_overview
-from zesty_core.measure.report import measure
+from zesty_core.measure.stream import measure
 from zesty_core.signal import ArraySource, Span
 
 

@@ -15,7 +15,7 @@ from playwright.sync_api import TimeoutError as PlaywrightTimeout
 
 from tests.made_sound import RATE, RECORDINGS, ROOT
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.report import measure
+from zesty_core.measure.stream import measure
 
 pytestmark = pytest.mark.journey
 

@@ -20,7 +20,7 @@ from zesty_core.chain import Progress
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.delivery.receipt import Origin, mark_of, receipt_of, receipt_page, receipt_text
-from zesty_core.measure.report import measure
+from zesty_core.measure.stream import measure
 from zesty_core.recipe import Recipe, chain_as_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Source

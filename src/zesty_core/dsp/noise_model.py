@@ -7,7 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.spectral import OVERLAP, frame_spectra, hann
+from zesty_core.dsp.spectral import (
+    BINS_PER_VALUE,
+    FRAMES_PER_VALUE,
+    OVERLAP,
+    frame_spectra,
+    hann,
+)
 from zesty_core.signal import Block
 
 Spectrum = NDArray[np.float64]
@@ -66,8 +72,6 @@ class DriftTracker:
     _BANDS = 20
     #: How many standard deviations the smallest of many short-time means lies below their mean.
     _DEPTH = 2.15
-    #: Bins, and frames, that carry one independent value.
-    _BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
 
     @property
     def reach_frames(self) -> int:
@@ -95,8 +99,8 @@ class DriftTracker:
 
     def _bias(self, edges: NDArray[np.int64]) -> NDArray[np.float64]:
         """Smallest short-time mean of steady noise in each band, relative to its true mean."""
-        values = np.maximum(1.0, np.diff(edges) / self._BINS_PER_VALUE)
-        values = values * max(1.0, self._frames(self._MEAN_S) / self._FRAMES_PER_VALUE)
+        values = np.maximum(1.0, np.diff(edges) / BINS_PER_VALUE)
+        values = values * max(1.0, self._frames(self._MEAN_S) / FRAMES_PER_VALUE)
         return np.asarray(np.maximum(0.35, 1.0 - self._DEPTH / np.sqrt(values)))
 
     def _frames(self, time_s: float) -> int:

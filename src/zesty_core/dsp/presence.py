@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
+from zesty_core.dsp.spectral import BINS_PER_VALUE, FRAMES_PER_VALUE
 
 Frames = NDArray[np.float32]
 
@@ -37,8 +38,6 @@ NEIGHBOURHOODS = (
     Neighbourhood(0.200, 800.0, 3.0),
     Neighbourhood(0.120, 2_500.0, 1.5),
 )
-#: Bins under a Hann window, and frames at 75 % overlap, that carry one independent value.
-_BINS_PER_VALUE, _FRAMES_PER_VALUE = 1.8, 2.2
 
 
 @kernel
@@ -170,8 +169,8 @@ def absence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
         time_half = max(1, round(near.time_s / hop_s / 4))
         prior = 10.0 ** (near.prior_db / 10.0)
         width = np.minimum(position + freq_half, bins - 1) - np.maximum(position - freq_half, 0) + 1
-        values = np.maximum(1.0, width / _BINS_PER_VALUE) * max(
-            1.0, 2 * (2 * time_half + 1) / _FRAMES_PER_VALUE
+        values = np.maximum(1.0, width / BINS_PER_VALUE) * max(
+            1.0, 2 * (2 * time_half + 1) / FRAMES_PER_VALUE
         )
         # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
         slope = (values * prior / (1.0 + prior) / width).astype(np.float32)

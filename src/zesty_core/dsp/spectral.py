@@ -1,10 +1,10 @@
 """Short-time spectra in independent chunks, so that they can be worked on in parallel.
 
-Frames are Hann-windowed twice (analysis and synthesis) at 75 % overlap, which adds up to a constant
-1.5 (perfect reconstruction). A signal is cut into chunks of a thousand hops or two, what is left at its
-end into equal ones, so that several threads end together; each is transformed with some frames of
-context on both sides. Where it is cut depends on its length alone, not on how it arrives or on how many
-threads there are, so neither do the results.
+Frames are Hann-windowed twice (analysis and synthesis) and overlap by two thirds, which adds up to a
+constant 1.125 (perfect reconstruction) and is the least that does. A signal is cut into chunks of some
+hundred hops, what is left at its end into equal ones, so that several threads end together;
+each is transformed with some frames of context on both sides. Where it is cut depends on its length
+alone, not on how it arrives or on how many threads there are, so neither do the results.
 """
 
 from __future__ import annotations
@@ -23,11 +23,14 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
 from zesty_core.signal import Block
 
-#: Frames of all channels in a chunk. Longer ones repeat less context, shorter ones take less memory.
-_CHUNK_FRAMES = 2048
-_WINDOW_S = 1024 / 48_000
-OVERLAP = 4
-_OVERLAP_SUM = 1.5
+#: Frames in a chunk, by channels. Longer ones repeat less context, shorter ones take less memory.
+_CHUNK_FRAMES = {1: 1536, 2: 512}
+_WINDOW_S = 0.024
+#: Frames that overlap anywhere.
+OVERLAP = 3
+_OVERLAP_SUM = 0.375 * OVERLAP
+#: Bins under a Hann window, and frames at this overlap, that carry one independent value.
+BINS_PER_VALUE, FRAMES_PER_VALUE = 1.8, 1.65
 _BATCH_FRAMES = 64
 #: So many chunks are held back for the end, and what is left then is cut in two or four.
 _HELD_CHUNKS = 3
@@ -53,9 +56,10 @@ def _shared_pool() -> ThreadPoolExecutor:
 
 @lru_cache
 def window_samples(sample_rate_hz: int) -> int:
-    """About 21 ms: a multiple of 8 that has only small prime factors."""
+    """About 24 ms: an even number of samples from frame to frame, and only small prime factors."""
     wanted = _WINDOW_S * sample_rate_hz
-    near = [n for n in range(8, 8192, 8) if fast_length(n) == n]
+    step = 2 * OVERLAP
+    near = [n for n in range(step, 8192, step) if fast_length(n) == n]
     return min(near, key=lambda n: abs(n - wanted))
 
 
@@ -156,7 +160,7 @@ class SpectralProcessor:
         self._window = hann(size)
         self._rule = rule
         self._before, self._after = frames_before, frames_after
-        self._chunk = _CHUNK_FRAMES // channels * self.hop
+        self._chunk = _CHUNK_FRAMES[channels] * self.hop
         self._lead = (frames_before + OVERLAP - 1) * self.hop
         self._tail = (OVERLAP - 1 + frames_after) * self.hop
         # Silence stands before the first sample for the first chunk's context.

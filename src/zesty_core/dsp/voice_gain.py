@@ -24,14 +24,14 @@ from zesty_core.dsp.voice_model import LEAST_SNR_LOG2, MOST_SNR_LOG2, voice_mode
 
 Frames = NDArray[np.float32]
 
-#: Share of the past (and future) in the a-priori SNR.
-_INERTIA = np.float32(0.965)
+#: Share of the past (and future) in the a-priori SNR, from frame to frame (8 ms).
+_INERTIA = np.float32(0.958)
 _NEAR_SHARE = np.float32(0.5) * _INERTIA
 _LEAST_SNR = np.float32(10.0 ** (-25.0 / 10.0))
 _ONE, _ZERO, _TINY = np.float32(1.0), np.float32(0.0), np.float32(1e-12)
 #: Share of the voice's model in the geometric mean; none at the lower edge of the voice, where its
 #: spectrum ends too steeply for a smooth model.
-_MODEL_SHARE = 0.4
+_MODEL_SHARE = 0.6
 _MODEL_FROM_HZ = (100.0, 250.0)
 
 # Numerator and denominator of the fit below.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from typing import Any, Protocol
 
 import numpy as np
@@ -389,11 +389,3 @@ class FullMeter:
 
 def _pairs(low: Any, high: Any) -> tuple[tuple[float, float], ...]:
     return tuple((float(a), float(b)) for a, b in zip(low, high, strict=True))
-
-
-def measure(blocks: Iterable[Block], info: SignalInfo, room_tone: Span | None = None) -> Measures:
-    """Measure a stream of blocks."""
-    meter = FullMeter(info, room_tone)
-    for block in blocks:
-        meter.push(block)
-    return meter.finish()

@@ -7,7 +7,7 @@ import os
 import shutil
 import time
 import uuid
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
@@ -20,12 +20,14 @@ from django.utils import timezone
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.audio.edits import checked_cuts, edited
+from zesty_core.background import SideBySide
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.measure.report import FullMeter
-from zesty_core.signal import Block, Source
+from zesty_core.measure.stream import beside
+from zesty_core.signal import Block, SignalInfo
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recipes.models import Recipe
@@ -180,18 +182,19 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
     file = open_audio(job)
     source = edited(file, job, fill_tone_for(job))
     meter = FullMeter(source.info)
-    with flushing_to_zero():
+    with flushing_to_zero(), SideBySide() as line:
+        push = beside(line, meter)
         if source is not file:
-            for block in _watched(source, reporter):
-                meter.push(block)
+            for block in _watched(line.stage(source.blocks()), source.info, reporter):
+                push(block)
         if source is file or not job.overview_path.exists():
             overview = OverviewMaker(file.info.channels)
             growing = _Growing(job.growing_overview_path, overview, file.info.length_samples)
-            for block in _watched(file, reporter):
+            for block in _watched(line.stage(file.blocks()), file.info, reporter):
+                if source is file:
+                    push(block)
                 overview.push(block)
                 growing.tell()
-                if source is file:
-                    meter.push(block)
             store_overview(job.overview_path, overview.finish())
             job.growing_overview_path.unlink(missing_ok=True)
     measures = meter.finish()
@@ -199,15 +202,15 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
     return {"measures": measures.as_json(), "advice": advice}
 
 
-def _watched(source: Source, reporter: Reporter) -> Iterator[Block]:
+def _watched(blocks: Iterable[Block], info: SignalInfo, reporter: Reporter) -> Iterator[Block]:
     """Blocks, with progress and the chance to stop."""
     done = 0
-    for block in source.blocks():
+    for block in blocks:
         if reporter.cancelled():
             raise Cancelled
         yield block
         done += block.shape[1]
-        reporter.progress(Progress(done / source.info.length_samples, "measuring"))
+        reporter.progress(Progress(done / info.length_samples, "measuring"))
 
 
 class _Growing:
@@ -243,10 +246,15 @@ def describe_recording(recording: Recording, changes: dict[str, Any]) -> Recordi
     return recording
 
 
-def set_chain(recording: Recording, steps: object) -> Recording:
-    """Replace the chain; raises with the fault's path and keeps the old one when it is wrong."""
+def set_chain(recording: Recording, steps: object, **came_from: Any) -> Recording:
+    """Replace the chain; raises with the fault's path and keeps the old one when it is wrong.
+
+    ``came_from``: ``recipe`` and ``recipe_version``, where they are to change as well.
+    """
     recording.chain = checked_steps(steps)
-    recording.save(update_fields=["chain"])
+    for name, value in came_from.items():
+        setattr(recording, name, value)
+    recording.save(update_fields=["chain", *came_from])
     return recording
 
 
