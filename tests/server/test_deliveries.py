@@ -175,6 +175,31 @@ def test_a_set_keeps_its_differences(api, recording, another, recipe, target):
     )
 
 
+def test_a_batch_tells_what_another_can_be_set_up_as(api, recording, recipe, target):
+    asked = {
+        "recipe": recipe["id"],
+        "target": target["id"],
+        "file": {"container": "FLAC", "depth": "24"},
+        "name_pattern": "{number:02} {title}",
+        "set_level": "keep",
+        "tags": {"title": "{title}", "album": "Letters"},
+    }
+    batch = started(api, recordings=[recording["id"]], **asked)
+    told = {k: v for k, v in batch.items() if k in asked} | {"target": batch["ordered_target"]}
+    told["file"] = {k: v for k, v in told["file"].items() if v is not None}
+    assert told == asked
+    again = started(api, recordings=[recording["id"]], **told)
+    assert again["runs"][0]["delivery"] == batch["runs"][0]["delivery"] | {
+        k: again["runs"][0]["delivery"][k] for k in ("id", "sha256")
+    }
+    # What is gone is told as gone; that there was one is still known.
+    api("delete", f"targets/{target['id']}/")
+    api("delete", f"recipes/{recipe['id']}/")
+    left = api("get", f"batches/{batch['id']}/").json()
+    assert (left["recipe"], left["ordered_target"]) == (None, None)
+    assert (left["recipe_name"], left["target_name"]) == (recipe["name"], target["name"])
+
+
 def test_a_paused_batch_begins_nothing_until_it_goes_on(api, recording, recipe, monkeypatch):
     held = []
     queue = SimpleNamespace(enqueue=held.append)

@@ -63,6 +63,19 @@ def test_changing_the_chain_later_changes_no_run(api, run, recording):
     assert len(api("get", f"runs/{run['id']}/").json()["chain"]) == 6
 
 
+def test_a_chain_comes_back_with_where_it_came_from(api, recording, recipe):
+    address = f"recordings/{recording['id']}"
+    api("post", f"{address}/apply-recipe/", json.dumps({"recipe": recipe["id"]}))
+    kept = {"steps": [], "recipe": None, "recipe_version": None}
+    back = api("put", f"{address}/chain/", json.dumps(kept)).json()
+    assert (back["chain"], back["recipe"], back["recipe_version"]) == ([], None, None)
+    # A change of the chain alone leaves that as it is.
+    api("post", f"{address}/apply-recipe/", json.dumps({"recipe": recipe["id"]}))
+    assert (
+        api("put", f"{address}/chain/", json.dumps({"steps": []})).json()["recipe"] == recipe["id"]
+    )
+
+
 def test_an_empty_chain_is_not_run(api, recording):
     answer = api("post", "runs/", json.dumps({"recording": recording["id"]}))
     assert answer.status_code == 400

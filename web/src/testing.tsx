@@ -12,12 +12,12 @@ import { noEdits } from "./audio/cutTimes";
 import { makeTheme } from "./app/theme";
 
 /** Render inside everything a page stands in. */
-export function show(page: ReactNode): RenderResult {
+export function show(page: ReactNode, state?: object): RenderResult {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return render(
     <ThemeProvider theme={makeTheme("light")}>
       <QueryClientProvider client={client}>
-        <MemoryRouter>{page}</MemoryRouter>
+        <MemoryRouter initialEntries={[{ pathname: "/", state }]}>{page}</MemoryRouter>
       </QueryClientProvider>
     </ThemeProvider>,
   );

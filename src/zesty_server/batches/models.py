@@ -23,6 +23,13 @@ class Batch(models.Model):
     target = models.JSONField(null=True, help_text="The target's document as it was.")
     name_pattern = models.CharField(max_length=120, default="{title}")
     set_level = models.CharField(max_length=8, default="alike", help_text="alike or keep")
+    # With recipe, name pattern and levels: what a later batch can be set up as.
+    ordered_target = models.ForeignKey(
+        "targets.Target", null=True, on_delete=models.SET_NULL, related_name="batches"
+    )
+    file = models.JSONField(default=dict, help_text="Kind of file where it is not the target's.")
+    tags = models.JSONField(default=dict, help_text="Tags of all its files, fields unfilled.")
+    cover = models.CharField(max_length=64, blank=True, help_text="Hash of a kept picture.")
     paused = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
 

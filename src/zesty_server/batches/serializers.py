@@ -23,6 +23,8 @@ class BatchSerializer(serializers.ModelSerializer[Batch]):
 
     runs = RunSerializer(many=True, read_only=True)
     target_name = serializers.SerializerMethodField()
+    file = FileWishSerializer(read_only=True)
+    tags = serializers.DictField(child=serializers.CharField(), read_only=True)
     unusual = serializers.SerializerMethodField(
         help_text="By run: what it needed that the others did not, in words."
     )
@@ -32,11 +34,16 @@ class BatchSerializer(serializers.ModelSerializer[Batch]):
         fields = (
             "id",
             "name",
+            "recipe",
             "recipe_name",
             "recipe_version",
+            "ordered_target",
             "target_name",
+            "file",
             "name_pattern",
             "set_level",
+            "tags",
+            "cover",
             "paused",
             "created_at",
             "unusual",

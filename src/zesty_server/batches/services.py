@@ -119,6 +119,10 @@ def start_batch(order: Order) -> Batch:
         target=document.as_json() if document else None,
         name_pattern=order.name_pattern,
         set_level=order.set_level,
+        ordered_target=order.target,
+        file={k: v for k, v in order.file.items() if v is not None},
+        tags=dict(order.tags),
+        cover=order.cover,
     )
     for entry in planned:
         mono = "mean" if wish.channels == 1 else ""

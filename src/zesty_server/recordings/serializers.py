@@ -229,8 +229,17 @@ class EndsSerializer(serializers.Serializer[None]):
     tail_s = serializers.FloatField(min_value=0, max_value=30, allow_null=True, default=None)
 
 
-class ChainSerializer(serializers.Serializer[None]):
-    """A chain to set."""
+class CameFromSerializer(serializers.Serializer[None]):
+    """Where a chain came from; what is left out stays as it is."""
+
+    recipe = serializers.PrimaryKeyRelatedField(
+        queryset=Recipe.objects.all(), required=False, allow_null=True
+    )
+    recipe_version = serializers.IntegerField(required=False, allow_null=True, min_value=1)
+
+
+class ChainSerializer(CameFromSerializer):
+    """A chain to set. Its steps are checked as those of recipes are."""
 
     steps = StepSerializer(many=True)
 

@@ -27,6 +27,7 @@ from zesty_server.recordings.models import Recording
 from zesty_server.recordings.selectors import put_away_recordings, recordings
 from zesty_server.recordings.serializers import (
     ApplyRecipeSerializer,
+    CameFromSerializer,
     ChainSerializer,
     EditsSerializer,
     EndsSerializer,
@@ -118,7 +119,10 @@ class RecordingViewSet(
     @action(detail=True, methods=["put"])
     def chain(self, request: Request, pk: str | None = None) -> Response:
         """Replace the chain."""
-        return self._answer(set_chain(self.get_object(), dict(request.data).get("steps")))
+        wanted = CameFromSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        steps = dict(request.data).get("steps")
+        return self._answer(set_chain(self.get_object(), steps, **wanted.validated_data))
 
     @extend_schema(request=EditsSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["put"])

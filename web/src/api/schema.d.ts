@@ -1351,14 +1351,24 @@ export interface components {
             /** Format: uuid */
             readonly id: string;
             readonly name: string;
+            /** Format: uuid */
+            readonly recipe: string | null;
             /** @description Empty: own chains. */
             readonly recipe_name: string;
             readonly recipe_version: number | null;
+            /** Format: uuid */
+            readonly ordered_target: string | null;
             /** @description Of the target as it was. */
             readonly target_name: string | null;
+            readonly file: components["schemas"]["FileWish"];
             readonly name_pattern: string;
             /** @description alike or keep */
             readonly set_level: string;
+            readonly tags: {
+                [key: string]: string;
+            };
+            /** @description Hash of a kept picture. */
+            readonly cover: string;
             readonly paused: boolean;
             /** Format: date-time */
             readonly created_at: string;
@@ -1447,8 +1457,11 @@ export interface components {
             high: number;
             help: string;
         };
-        /** @description A chain to set. */
+        /** @description A chain to set. Its steps are checked as those of recipes are. */
         ChainRequest: {
+            /** Format: uuid */
+            recipe?: string | null;
+            recipe_version?: number | null;
             steps: components["schemas"]["StepRequest"][];
         };
         /** @description Loudness over time, share of time at each decibel, average spectrum. */

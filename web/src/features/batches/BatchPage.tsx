@@ -67,6 +67,9 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
             Delete
           </Button>
         )}
+        <Button variant="outlined" component={Link} to="/batches" state={{ like: { ...batch, runs: [] } }} title="Compose a batch set up as this one">
+          Again
+        </Button>
         <Button
           variant="contained" startIcon={<DownloadIcon size={16} />} disabled={p.done === 0}
           href={`/api/batches/${batch.id}/download/`} download

@@ -2,10 +2,9 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
-import LinkButton from "@mui/material/Link";
 import Popover from "@mui/material/Popover";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 
 import type { Run } from "../../api/types";
 import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
@@ -13,7 +12,6 @@ import { CautionIcon, CheckIcon, ClockIcon, CrossIcon } from "../../pictures/ico
 import { LevelLine } from "../../pictures/LevelLine";
 import { useRetryRun } from "../runs";
 import { RuleList } from "../targets";
-import { useSendBack } from "./api";
 import { ListenButton } from "./ListenButton";
 
 /** One recording of a batch: its state, and its figures when it is done. */
@@ -59,8 +57,6 @@ function State({ run }: { run: Run }) {
 
 function Figures({ run }: { run: Run }) {
   const { colours } = useTheme();
-  const back = useSendBack();
-  const navigate = useNavigate();
   const { before, after } = run;
   const pair = (from: number | null | undefined, to: number | null | undefined, figure = formatDb) => (
     <td>
@@ -99,9 +95,7 @@ function Figures({ run }: { run: Run }) {
         </Button>
         {run.delivery && (
           <Typography variant="caption" component="div" sx={{ mt: 1, display: "flex", gap: 3, justifyContent: "end" }}>
-            <LinkButton component="button" color="inherit" disabled={back.isPending} title="With the chain of this file" onClick={() => back.mutate(run, { onSuccess: () => void navigate(`/recordings/${run.recording}`) })}>
-              To the workbench
-            </LinkButton>
+            <Link to={`/recordings/${run.recording}`} state={{ chain: run.chain }} title="With the chain of this file; undo brings back the recording’s own" style={{ color: "inherit" }}>To the workbench</Link>
             <a href={`/api/deliveries/${run.delivery.id}/receipt-page/`} target="_blank" rel="noreferrer" aria-label={`Receipt of ${run.recording_name}`} style={{ color: "inherit" }}>Receipt</a>
           </Typography>
         )}

@@ -8,13 +8,15 @@ import Typography from "@mui/material/Typography";
 import { useDeferredValue, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 
+import type { Batch } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { useRecipes } from "../recipes";
 import { useRecordings } from "../recordings";
 import { FileWishFields, useTargets } from "../targets";
-import { usePreview, useStartBatch } from "./api";
+import { useBatches, usePreview, useStartBatch } from "./api";
 import { ComposeRows } from "./ComposeRows";
-import { asBody, emptyOrder, type Order } from "./order";
+import { asBefore, asBody, emptyOrder, goneSince, type Order } from "./order";
+import { madeWith } from "./progress";
 import { TagFields } from "./TagFields";
 
 /** What the page that led here has chosen already. */
@@ -22,6 +24,14 @@ interface Chosen {
   recordings?: string[];
   recipe?: string;
   target?: string;
+  /** A batch to set this one up as. */
+  like?: Batch;
+}
+
+/** A batch among others: its day, its name where it has one of its own, what it was made with. */
+function described(batch: Batch): string {
+  const day = new Date(batch.created_at).toLocaleDateString(undefined, { day: "numeric", month: "short" });
+  return `${day}: ${batch.name === batch.recipe_name ? "" : `${batch.name}, `}${madeWith(batch)}`;
 }
 
 /** Recordings, recipe, target, names and tags of a batch to start. */
@@ -33,7 +43,11 @@ export function Compose() {
   const recordings = useRecordings();
   const start = useStartBatch();
   const navigate = useNavigate();
-  const [order, setOrder] = useState<Order>({ ...emptyOrder, recipe: given.recipe ?? "", target: given.target ?? "" });
+  const batches = useBatches();
+  const [like, setLike] = useState(given.like);
+  const [order, setOrder] = useState<Order>(
+    given.like ? asBefore(given.like) : { ...emptyOrder, recipe: given.recipe ?? "", target: given.target ?? "" },
+  );
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(given.recordings));
   const ready = (recordings.data ?? []).filter((r) => r.state === "done");
   const picked = ready.filter((r) => chosen.has(r.id));
@@ -41,6 +55,12 @@ export function Compose() {
   const totalS = picked.reduce((sum, r) => sum + (r.duration_s ?? 0), 0);
   const preview = usePreview(useDeferredValue(asBody(order, ids)));
   const set = (change: Partial<Order>) => setOrder({ ...order, ...change });
+  const setUpAs = (id: string) => {
+    const batch = batches.data?.find((b) => b.id === id);
+    setLike(batch);
+    // What was typed for single files is theirs.
+    setOrder({ ...(batch ? asBefore(batch) : emptyOrder), own: order.own });
+  };
   const target = targets.data?.find((t) => t.id === order.target);
   const error = recipes.error ?? recordings.error ?? targets.error ?? start.error ?? preview.error;
   if (recordings.data && ready.length === 0) {
@@ -55,6 +75,13 @@ export function Compose() {
       }}
       sx={{ border: `1.5px solid ${colours.ink}`, borderRadius: "14px", backgroundColor: colours.card, p: 4, display: "grid", gap: 3 }}
     >
+      {batches.data && batches.data.length > 0 && (
+        <TextField select label="Set up as" size="small" value={batches.data.some((b) => b.id === like?.id) ? like?.id : ""} onChange={(e) => setUpAs(e.target.value)} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} sx={{ width: 520 }}>
+          <MenuItem value="">a new one</MenuItem>
+          {batches.data.map((b) => <MenuItem key={b.id} value={b.id}>{described(b)}</MenuItem>)}
+        </TextField>
+      )}
+      {like && goneSince(like, order).map((words) => <Alert key={words} severity="warning">{words}</Alert>)}
       <Box sx={{ display: "flex", gap: 3, flexWrap: "wrap" }}>
         <TextField label="Name" size="small" value={order.name} onChange={(e) => set({ name: e.target.value })} placeholder="as the recipe" slotProps={{ inputLabel: { shrink: true } }} sx={{ width: 220 }} />
         <TextField select label="Recipe" size="small" value={order.recipe} onChange={(e) => set({ recipe: e.target.value })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} sx={{ width: 280 }}>

@@ -1,11 +1,13 @@
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import { useTheme } from "@mui/material/styles";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
+import { useState } from "react";
 
 import type { PlannedDelivery, Recording } from "../../api/types";
 import { formatChange, formatTime } from "../../pictures/figures";
-import { withOwn, type Order } from "./order";
+import { TAGS, withOwn, type Order, type Tag } from "./order";
 
 interface Props {
   recordings: readonly Recording[];
@@ -16,9 +18,12 @@ interface Props {
   planned: readonly PlannedDelivery[];
 }
 
+const tagName = (tag: Tag) => `${tag.charAt(0).toUpperCase()}${tag.slice(1)} tag`;
+
 /** Which recordings, what each file will be called, and tags of its own. */
 export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, planned }: Props) {
   const { colours } = useTheme();
+  const [columns, setColumns] = useState<readonly Tag[]>(() => TAGS.filter((tag) => tag === "title" || tag === "comment"));
   const all = recordings.length > 0 && recordings.every((r) => chosen.has(r.id));
   const toggle = (id: string, on: boolean) => {
     const next = new Set(chosen);
@@ -33,47 +38,56 @@ export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, plan
     />
   );
   return (
-    <Box
-      component="table" aria-label="Recordings"
-      sx={{ borderCollapse: "collapse", width: "100%", "& td, & th": { textAlign: "left", py: 0.5, pr: 3, fontSize: 13 }, "& thead th": { borderBottom: `1.5px solid ${colours.ink}` }, "& tbody tr + tr": { borderTop: `1px solid ${colours.rule}` } }}
-    >
-      <thead>
-        <tr>
-          <th scope="col" style={{ width: 30 }}>
-            <Checkbox
-              size="small" disabled={recordings.length === 0} checked={all} indeterminate={!all && chosen.size > 0} slotProps={{ input: { "aria-label": "All recordings" } }}
-              onChange={(e) => onChoose(new Set(e.target.checked ? recordings.map((r) => r.id) : []))} sx={{ p: 0.5 }}
-            />
-          </th>
-          <th scope="col">Recording</th>
-          <th scope="col">Length</th>
-          <th scope="col">File</th>
-          <th scope="col">Name of its own</th>
-          <th scope="col">Title tag</th>
-          <th scope="col">Comment tag</th>
-        </tr>
-      </thead>
-      <tbody>
-        {recordings.map((r) => {
-          const plan = planned.find((p) => p.recording === r.id);
-          const own = order.own[r.id] ?? {};
-          const on = chosen.has(r.id);
-          return (
-            <tr key={r.id}>
-              <td><Checkbox size="small" checked={on} onChange={(e) => toggle(r.id, e.target.checked)} slotProps={{ input: { "aria-label": r.name } }} sx={{ p: 0.5 }} /></td>
-              <td>{r.name}</td>
-              <td style={{ fontVariantNumeric: "tabular-nums" }}>{formatTime(r.duration_s ?? 0, 0)}</td>
-              <Box component="td" sx={{ fontWeight: 600, wordBreak: "break-word" }}>
-                {on && plan && plan.file_name}
-                {on && plan && plan.offset_lu !== 0 && <Box component="span" sx={{ color: colours.muted, fontWeight: 400 }}> {formatChange(plan.offset_lu)} LU</Box>}
-              </Box>
-              <td>{on && cell(`Name of ${r.name}`, own.name ?? "", order.pattern, (name) => onOrder(withOwn(order, r.id, { name })))}</td>
-              <td>{on && cell(`Title tag of ${r.name}`, own.tags?.title ?? "", plan?.tags.title ?? "", (text) => onOrder(withOwn(order, r.id, { tag: ["title", text] })))}</td>
-              <td>{on && cell(`Comment tag of ${r.name}`, own.tags?.comment ?? "", plan?.tags.comment ?? "", (text) => onOrder(withOwn(order, r.id, { tag: ["comment", text] })))}</td>
-            </tr>
-          );
-        })}
-      </tbody>
+    <Box>
+      <TextField
+        select label="Tags of their own" size="small" value={columns} sx={{ width: 280, mb: 2 }}
+        onChange={(e) => setColumns(TAGS.filter((tag) => e.target.value.includes(tag)))}
+        slotProps={{ select: { multiple: true, displayEmpty: true, renderValue: () => columns.join(", ") || "none" }, inputLabel: { shrink: true } }}
+      >
+        {TAGS.map((tag) => <MenuItem key={tag} value={tag}>{tag}</MenuItem>)}
+      </TextField>
+      <Box
+        component="table" aria-label="Recordings"
+        sx={{ borderCollapse: "collapse", width: "100%", "& td, & th": { textAlign: "left", py: 0.5, pr: 3, fontSize: 13 }, "& thead th": { borderBottom: `1.5px solid ${colours.ink}` }, "& tbody tr + tr": { borderTop: `1px solid ${colours.rule}` } }}
+      >
+        <thead>
+          <tr>
+            <th scope="col" style={{ width: 30 }}>
+              <Checkbox
+                size="small" disabled={recordings.length === 0} checked={all} indeterminate={!all && chosen.size > 0} slotProps={{ input: { "aria-label": "All recordings" } }}
+                onChange={(e) => onChoose(new Set(e.target.checked ? recordings.map((r) => r.id) : []))} sx={{ p: 0.5 }}
+              />
+            </th>
+            <th scope="col">Recording</th>
+            <th scope="col">Length</th>
+            <th scope="col">File</th>
+            <th scope="col">Name of its own</th>
+            {columns.map((tag) => <th key={tag} scope="col">{tagName(tag)}</th>)}
+          </tr>
+        </thead>
+        <tbody>
+          {recordings.map((r) => {
+            const plan = planned.find((p) => p.recording === r.id);
+            const own = order.own[r.id] ?? {};
+            const on = chosen.has(r.id);
+            return (
+              <tr key={r.id}>
+                <td><Checkbox size="small" checked={on} onChange={(e) => toggle(r.id, e.target.checked)} slotProps={{ input: { "aria-label": r.name } }} sx={{ p: 0.5 }} /></td>
+                <td>{r.name}</td>
+                <td style={{ fontVariantNumeric: "tabular-nums" }}>{formatTime(r.duration_s ?? 0, 0)}</td>
+                <Box component="td" sx={{ fontWeight: 600, wordBreak: "break-word" }}>
+                  {on && plan && plan.file_name}
+                  {on && plan && plan.offset_lu !== 0 && <Box component="span" sx={{ color: colours.muted, fontWeight: 400 }}> {formatChange(plan.offset_lu)} LU</Box>}
+                </Box>
+                <td>{on && cell(`Name of ${r.name}`, own.name ?? "", order.pattern, (name) => onOrder(withOwn(order, r.id, { name })))}</td>
+                {columns.map((tag) => (
+                  <td key={tag}>{on && cell(`${tagName(tag)} of ${r.name}`, own.tags?.[tag] ?? "", plan?.tags[tag] ?? "", (text) => onOrder(withOwn(order, r.id, { tag: [tag, text] })))}</td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </Box>
     </Box>
   );
 }

@@ -28,7 +28,7 @@ export function TagFields({ order, onChange }: { order: Order; onChange: (change
             />
           ))}
           <Button variant="outlined" size="small" onClick={() => picker.current?.click()}>
-            {order.cover ? `Cover: ${coverName}` : "Choose a cover"}
+            {order.cover ? `Cover: ${coverName || "as before"}` : "Choose a cover"}
           </Button>
           {order.cover && <Button size="small" variant="text" onClick={() => onChange({ cover: "" })}>No cover</Button>}
           <input

@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, asApiError, csrfToken, unwrap } from "../../api/client";
-import type { Batch, Run, StartBatch } from "../../api/types";
+import type { Batch, StartBatch } from "../../api/types";
 import { isBusy } from "../runs";
 
 const batchKeys = { all: ["batches"] as const, one: (id: string) => ["batches", id] as const };
@@ -75,15 +75,5 @@ export function useKeepCover() {
       if (!answer.ok) throw asApiError(body);
       return (body as { cover: string }).cover;
     },
-  });
-}
-
-/** Make the chain of a finished file that of its recording, to work on it further. */
-export function useSendBack() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (run: Run) =>
-      unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id: run.recording } }, body: { steps: [...run.chain] } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["recordings"] }),
   });
 }

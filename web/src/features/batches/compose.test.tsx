@@ -4,7 +4,8 @@ import { describe, expect, it, vi } from "vitest";
 
 import { serve, show } from "../../testing";
 import { BatchesPage } from "./BatchesPage";
-import { asBody, emptyOrder, withOwn } from "./order";
+import type { Batch } from "../../api/types";
+import { asBefore, asBody, emptyOrder, goneSince, withOwn } from "./order";
 import { madeWith } from "./progress";
 
 const went = vi.fn();
@@ -32,7 +33,53 @@ describe("an order", () => {
   ])("%s", (_, order, expected) => expect(asBody(order, ["a", "b"])).toMatchObject(expected));
 });
 
+const earlier = {
+  id: "e", name: "Letters", recipe: "r", recipe_name: "Calm", recipe_version: 3, ordered_target: "t", target_name: "Podcast, mono", file: { container: "FLAC" },
+  name_pattern: "{number:02} {title}", set_level: "keep", tags: { title: "{title}", album: "Letters" }, cover: "c", created_at: "2026-11-24T10:00:00Z", runs: [], unusual: {}, paused: false,
+} as never as Batch;
+
+describe("an order as an earlier one", () => {
+  it("asks for the same", () =>
+    expect(asBody(asBefore(earlier), ["a"])).toEqual({
+      recordings: ["a"], name: "Letters", recipe: "r", target: "t", file: { container: "FLAC" }, name_pattern: "{number:02} {title}", set_level: "keep",
+      tags: { title: "{title}", album: "Letters" }, cover: "c", own: {},
+    }));
+
+  it("a name that was the recipe’s is left to it", () => expect(asBefore({ ...earlier, name: "Calm" }).name).toBe(""));
+
+  it.each([
+    [{}, []],
+    [{ recipe: null }, ["The recipe Calm is not there any more."]],
+    [{ ordered_target: null }, ["The target Podcast, mono is not there any more."]],
+    [{ recipe: null, recipe_name: "", ordered_target: null, target_name: null }, []],
+  ])("tells what is gone: %j", (change, words) => {
+    const batch = { ...earlier, ...change };
+    expect(goneSince(batch, asBefore(batch))).toEqual(words);
+    expect(goneSince(batch, { ...emptyOrder, recipe: "another", target: "another" })).toEqual([]);
+  });
+});
+
 describe("composing a batch", () => {
+  it("is set up as an earlier one, with tags of their own as wanted", async () => {
+    const asked = serve({ ...answers, "GET /api/batches/": [{ ...earlier, ordered_target: null }] });
+    show(<BatchesPage />);
+    await userEvent.click(await screen.findByRole("checkbox", { name: "Saltmarsh" }));
+    await userEvent.type(await screen.findByLabelText("Comment tag of Saltmarsh"), "windy");
+    await userEvent.click(await screen.findByRole("combobox", { name: "Set up as" }));
+    await userEvent.click(screen.getByRole("option", { name: /^\w+.*: Letters, Calm, version 3/ }));
+    expect(screen.getByLabelText("File names")).toHaveValue("{number:02} {title}");
+    expect(screen.getByRole("alert")).toHaveTextContent("The target Podcast, mono is not there any more.");
+    await userEvent.click(screen.getByRole("combobox", { name: "Tags of their own" }));
+    await userEvent.click(screen.getByRole("option", { name: "track" }));
+    await userEvent.keyboard("{Escape}");
+    await userEvent.type(await screen.findByLabelText("Track tag of Saltmarsh"), "7");
+    await userEvent.click(screen.getByRole("button", { name: "Start 1 recording" }));
+    await waitFor(() => expect(went).toHaveBeenCalledWith("/batches/new"));
+    const sent = asked.findLast((a) => a.method === "POST" && a.path === "/api/batches/")?.body;
+    expect(sent).toMatchObject({ recipe: "r", target: null, set_level: "keep", tags: { album: "Letters" }, cover: "c", own: { b: { tags: { comment: "windy", track: "7" } } } });
+    went.mockClear();
+  });
+
   it("previews names, asks for what was chosen, and leads to the batch", async () => {
     const asked = serve(answers);
     show(<BatchesPage />);

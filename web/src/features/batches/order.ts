@@ -1,6 +1,6 @@
 /** What a batch is to do, as it is composed. */
 
-import type { FileWish, StartBatch } from "../../api/types";
+import type { Batch, FileWish, StartBatch } from "../../api/types";
 
 export interface Order {
   name: string;
@@ -18,10 +18,27 @@ export interface Order {
 }
 
 export const TAGS = ["title", "artist", "album", "genre", "year", "track", "comment"] as const;
+export type Tag = (typeof TAGS)[number];
 
 export const emptyOrder: Order = {
   name: "", recipe: "", target: "", file: {}, pattern: "{title}", setLevel: "alike", tags: { title: "{title}" }, cover: "", own: {},
 };
+
+/** What an earlier batch was asked for, to ask for it again; what its files had of their own stays with them. */
+export function asBefore(batch: Batch): Order {
+  return {
+    own: {}, name: batch.name === batch.recipe_name ? "" : batch.name, recipe: batch.recipe ?? "", target: batch.ordered_target ?? "",
+    file: batch.file, pattern: batch.name_pattern, setLevel: batch.set_level === "keep" ? "keep" : "alike", tags: batch.tags, cover: batch.cover,
+  };
+}
+
+/** What an earlier batch had that is not there any more and that nothing was chosen for, in words. */
+export function goneSince(batch: Batch, order: Order): string[] {
+  return [
+    ...(batch.recipe_name && !batch.recipe && !order.recipe ? [`The recipe ${batch.recipe_name} is not there any more.`] : []),
+    ...(batch.target_name && !batch.ordered_target && !order.target ? [`The target ${batch.target_name} is not there any more.`] : []),
+  ];
+}
 
 /** As the server wants it; what is empty is left out. */
 export function asBody(order: Order, recordings: string[]): StartBatch {

@@ -14,7 +14,7 @@ import { formatDb } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
 import type { PassageSpan } from "../live";
 import { useSides, type Side } from "./sides";
-import { rankedAt, useKeepTasting, useMakeChain } from "./tasting";
+import { rankedAt, useKeepTasting } from "./tasting";
 
 interface Props {
   recordingId: string;
@@ -36,7 +36,6 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
   const [notes, setNotes] = useState<readonly string[]>(sides.map(() => ""));
   const [ranking, setRanking] = useState<readonly number[]>([]);
   const keep = useKeepTasting(recordingId);
-  const make = useMakeChain(recordingId);
   const told = !blind || keep.isSuccess;
   const { data } = answer;
   useEffect(() => {
@@ -76,7 +75,7 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
   };
   const makeChain = (at: number) => {
     const side = sides[at];
-    if (side?.kind === "chain") make.mutate(side.steps, { onSuccess: () => navigate(`/recordings/${recordingId}`) });
+    if (side?.kind === "chain") void navigate(`/recordings/${recordingId}`, { state: { chain: side.steps } });
   };
   return (
     <Box>
@@ -118,11 +117,11 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
             >
               {Array.from({ length: Math.min(sides.length, ranking.length + (place < 0 ? 1 : 0)) }, (_, i) => <MenuItem key={i} value={i}>{i + 1}{i === 0 ? ", best" : ""}</MenuItem>)}
             </TextField>
-            {told && <Button variant={place === 0 ? "contained" : "outlined"} size="small" disabled={make.isPending} onClick={() => makeChain(at)} aria-label={`Use it as the chain: ${side.label}`} sx={{ whiteSpace: "nowrap" }}>Use it as the chain</Button>}
+            {told && <Button variant={place === 0 ? "contained" : "outlined"} size="small" onClick={() => makeChain(at)} aria-label={`Use it as the chain: ${side.label}`} sx={{ whiteSpace: "nowrap" }}>Use it as the chain</Button>}
           </Box>
         );
       })}
-      {(keep.error ?? make.error) && <Alert severity="error">{(keep.error ?? make.error)?.message}</Alert>}
+      {keep.error && <Alert severity="error">{keep.error.message}</Alert>}
       <Box sx={{ display: "flex", gap: 3, mt: 4, alignItems: "center" }}>
         {!keep.isSuccess && <Button variant="contained" disabled={!complete || keep.isPending} onClick={finish}>{blind ? "Keep the ranking and tell the names" : "Keep the ranking"}</Button>}
         <Button variant="outlined" onClick={onAgain}>Taste others</Button>

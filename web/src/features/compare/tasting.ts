@@ -49,12 +49,3 @@ export function useKeepTasting(recording: string) {
     onSuccess: () => client.invalidateQueries({ queryKey: key(recording) }),
   });
 }
-
-/** Make a treatment the recording's chain. */
-export function useMakeChain(recording: string) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (steps: Step[]) => unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id: recording } }, body: { steps } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["recordings"] }),
-  });
-}

@@ -60,6 +60,26 @@ describe("the page of recordings", () => {
     expect(screen.getByRole("columnheader", { name: /Peak/ })).toHaveAttribute("aria-sort", "descending");
   });
 
+  it("gives chains back that a recipe took the place of", async () => {
+    const own = [{ type: "gain", enabled: true, params: { gain_db: 2 } }];
+    const asked = showPage({
+      "GET /api/recordings/": [recording("1", "Causeway", { chain: own, recipe: "old", recipe_version: 3 }), recording("2", "Saltmarsh")],
+      "GET /api/recipes/": [{ id: "r", name: "Calm", sentences: [], steps: [] }],
+      "POST /api/recordings/1/apply-recipe/": {}, "POST /api/recordings/2/apply-recipe/": {}, "PUT /api/recordings/1/chain/": {}, "PUT /api/recordings/2/chain/": {},
+    });
+    await userEvent.click(await screen.findByRole("checkbox", { name: "Choose Causeway" }));
+    await userEvent.click(screen.getByRole("checkbox", { name: "Choose Saltmarsh" }));
+    await userEvent.click(screen.getByRole("button", { name: "Apply a recipe" }));
+    await userEvent.click(screen.getByRole("menuitem", { name: "Calm" }));
+    expect(await screen.findByText("Calm is the chain of 2 recordings")).toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: "Take back" }));
+    await waitFor(() => expect(screen.queryByText(/is the chain of/)).toBeNull());
+    expect(asked.filter((a) => a.method === "PUT").map((a) => a.body)).toEqual([
+      { steps: own, recipe: "old", recipe_version: 3 },
+      { steps: [], recipe: null, recipe_version: null },
+    ]);
+  });
+
   it("searches and filters, and finds the way back from nothing", async () => {
     showPage();
     await screen.findByRole("row", { name: /Saltmarsh/ });

@@ -21,7 +21,7 @@ import type { Recording } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { PlusIcon } from "../../pictures/icons";
 import { useRecipes } from "../recipes";
-import { useApplyRecipe, useDeleteRecording, useRecordings, useTakeBack } from "./api";
+import { useApplyRecipe, useChainsBack, useDeleteRecording, useRecordings, useTakeBack } from "./api";
 import { DescribeDialog } from "./DescribeDialog";
 import { EVERYTHING, groupChoices, KINDS, listed, NEWEST, pressed, type Filter, type Order, type SortKey } from "./listOrder";
 import { RecordingRow } from "./RecordingRow";
@@ -50,6 +50,9 @@ export function RecordingsPage() {
   const [describing, setDescribing] = useState(false);
   const [deleted, setDeleted] = useState<Recording[]>([]);
   const takeBack = useTakeBack();
+  /** Recordings as they were before a recipe took the place of their chains. */
+  const [replaced, setReplaced] = useState<{ by: string; before: Recording[] } | null>(null);
+  const chainsBack = useChainsBack();
   const [over, setOver] = useState(false);
   const [asking, setAsking] = useState(false);
 
@@ -68,7 +71,7 @@ export function RecordingsPage() {
     setOver(false);
     add(event.dataTransfer.files);
   };
-  const error = recordings.error ?? apply.error ?? remove.error ?? takeBack.error;
+  const error = recordings.error ?? apply.error ?? remove.error ?? takeBack.error ?? chainsBack.error;
 
   return (
     <Box
@@ -150,7 +153,9 @@ export function RecordingsPage() {
           chosen={chosen}
           recipes={recipes.data ?? []}
           onClear={() => setChosenIds(new Set())}
-          onApply={(recipe) => apply.mutate({ ids: chosen.map((r) => r.id), recipe: recipe.id })}
+          onApply={(recipe) =>
+            apply.mutate({ ids: chosen.map((r) => r.id), recipe: recipe.id }, { onSuccess: () => setReplaced({ by: recipe.name, before: chosen }) })
+          }
           onBatch={() => navigate("/batches", { state: { recordings: chosen.map((r) => r.id) } })}
           onDescribe={() => setDescribing(true)}
           onDelete={() => setAsking(true)}
@@ -182,6 +187,20 @@ export function RecordingsPage() {
           <Button
             size="small" sx={{ color: "inherit" }}
             onClick={() => takeBack.mutate(deleted.map((r) => r.id), { onSettled: () => setDeleted([]) })}
+          >
+            Take back
+          </Button>
+        }
+        autoHideDuration={30_000}
+      />
+      <Snackbar
+        // Above the bar of what is chosen, which stays.
+        open={replaced !== null} onClose={(_, why) => why !== "clickaway" && setReplaced(null)} sx={{ "&&": { bottom: 104 } }}
+        message={`${replaced?.by ?? ""} is the chain of ${replaced?.before.length === 1 ? (replaced.before[0]?.name ?? "") : `${replaced?.before.length ?? 0} recordings`}`}
+        action={
+          <Button
+            size="small" sx={{ color: "inherit" }}
+            onClick={() => chainsBack.mutate(replaced?.before ?? [], { onSettled: () => setReplaced(null) })}
           >
             Take back
           </Button>

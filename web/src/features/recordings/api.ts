@@ -99,6 +99,19 @@ export function useApplyRecipe() {
   });
 }
 
+/** Give recordings the chains back that they had, and say again where those came from. */
+export function useChainsBack() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (before: readonly Recording[]) => {
+      for (const { id, chain, recipe, recipe_version } of before) {
+        await unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps: [...chain], recipe, recipe_version } }));
+      }
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+  });
+}
+
 /** One recording; asked again while it is being measured. */
 export function useRecording(id: string) {
   return useQuery({

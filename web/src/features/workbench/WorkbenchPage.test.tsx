@@ -27,7 +27,7 @@ const recording = (more: object = {}) => ({
   ...more,
 });
 
-function showPage(more: Record<string, unknown> = {}, runs: object[] = []): Asked[] {
+function showPage(more: Record<string, unknown> = {}, runs: object[] = [], brought?: object): Asked[] {
   const asked = serve({
     "GET /api/recordings/rec-1/": recording(),
     "GET /api/step-types/": [normalize, gain],
@@ -45,6 +45,7 @@ function showPage(more: Record<string, unknown> = {}, runs: object[] = []): Aske
     <Routes>
       <Route path="*" element={<WorkbenchPage />} />
     </Routes>,
+    brought,
   );
   return asked;
 }
@@ -79,6 +80,14 @@ describe("the workbench", () => {
         ],
       }),
     );
+  });
+
+  it("takes over a chain that is brought along, and undo brings back its own", async () => {
+    const chain = [{ type: "normalize", enabled: true, params: { target_db: -6 } }];
+    const asked = showPage({}, [], { chain });
+    await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: chain }));
+    await userEvent.keyboard("{Control>}z{/Control}");
+    await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: recording().chain }));
   });
 
   it("runs only what the server has been told, however long that takes", async () => {

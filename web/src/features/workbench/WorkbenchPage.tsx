@@ -38,6 +38,7 @@ import { RoomToneChoice } from "./RoomToneBar";
 import { SelectionTools } from "./SelectionTools";
 import { StepEditor } from "./StepEditor";
 import { didHere } from "./stepWords";
+import { useBroughtChain } from "./useBroughtChain";
 import { useChain } from "./useChain";
 import { useFit } from "./useFit";
 import { useFolded } from "./useFolded";
@@ -93,7 +94,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const targets = useTargets();
   const setTarget = useSetTarget(recording.id);
   const dismiss = useDismiss(recording.id);
-  const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording);
+  const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording, useBroughtChain());
   const { steps, edits } = history;
   const durationS = recording.duration_s ?? 0;
   const [wanted, setChosen] = useState(0);

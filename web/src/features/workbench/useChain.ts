@@ -9,18 +9,22 @@ import { keepHistory, keptHistory } from "./historyStore";
 
 const SETTLE_MS = 250;
 
-/** The recording's chain and edits while worked on: every change is kept on the server soon after. */
-export function useChain(recording: Recording) {
+/**
+ * The recording's chain and edits while worked on: every change is kept on the server soon after.
+ * A chain that is brought along takes the place of its own, as a change that can be undone.
+ */
+export function useChain(recording: Recording, brought: Step[] | null = null) {
   const [history, act] = useReducer(historyAfter, recording, (from) => {
     const now = { steps: from.chain as Step[], edits: editsOf(from) };
-    return { ...emptyHistory, ...now, ...keptHistory(from.id, now) };
+    const own = { ...emptyHistory, ...now, ...keptHistory(from.id, now) };
+    return brought ? historyAfter(own, { kind: "replace", steps: brought }) : own;
   });
   useEffect(() => keepHistory(recording.id, history), [recording.id, history]);
   const setChain = useSetChain(recording.id);
   const setEdits = useSetEdits(recording.id);
   const setEnds = useSetEnds(recording.id);
   /** What the server holds or is being told; null after it refused. */
-  const stored = useRef<{ steps: Step[] | null; edits: Edits }>({ steps: history.steps, edits: history.edits });
+  const stored = useRef<{ steps: Step[] | null; edits: Edits }>({ steps: recording.chain as Step[], edits: history.edits });
   /** Ends when the last change of each kind has arrived. */
   const arriving = useRef<{ steps?: Promise<unknown>; edits?: Promise<void> }>({});
   const { steps, edits } = history;
