@@ -12,6 +12,7 @@ import pytest
 import soundfile
 from playwright.sync_api import expect
 
+from tests.journeys.listening import PIECE, heard_so_far, place_of
 from tests.journeys.test_first_journey import check_accessibility
 from tests.made_sound import RATE, STARTER, noise, sine, spoken, write
 from zesty_core.audio.reader import AudioFile
@@ -25,8 +26,6 @@ CHAIN = [
     {"type": "gain", "params": {"gain_db": -3}},
 ]
 # 44.1 and 48 kHz, mono and stereo.
-#: So many samples the recorder gives at a time.
-BLOCK = 4096
 KINDS = [(RATE, 1), (44_100, 2)]
 
 
@@ -54,25 +53,6 @@ def brought_in(page, path, steps):
     body = {"steps": steps}
     page.request.put(f"/api/recordings/{recording}/chain/", data=body, headers=token(page))
     return recording
-
-
-def heard(page, seconds):
-    """What reaches the audio output in the next moments."""
-    page.wait_for_timeout(int(1000 * seconds))
-    return np.concatenate(page.evaluate("window.heard"))
-
-
-def place_of(piece, loop):
-    """Where a piece lies in a loop, and how well it fits."""
-    twice = np.concatenate([loop, loop])
-    size = 1 << int(np.ceil(np.log2(len(twice) + len(piece))))
-    spectrum = np.fft.rfft(twice, size) * np.conj(np.fft.rfft(piece, size))
-    alike = np.fft.irfft(spectrum, size)[: len(loop)]
-    # By the size of what is there: a soft piece must not be drawn to a loud place.
-    energy = np.concatenate([[0.0], np.cumsum(np.square(twice))])
-    there = energy[len(piece) : len(piece) + len(loop)] - energy[: len(loop)]
-    fit = alike / (np.sqrt(np.maximum(there, 1e-12)) * np.linalg.norm(piece) + 1e-12)
-    return int(np.argmax(fit)), float(fit.max())
 
 
 def sides_shown(page, **names):
@@ -106,7 +86,8 @@ def test_switching_sides_stays_at_the_same_sample(page, tmp_path, rate, channels
         page.evaluate("window.heard.length = 0")
         page.wait_for_timeout(900)
         page.get_by_role("button", name="After", exact=True).click()
-        sound = heard(page, 1.2)
+        page.wait_for_timeout(1200)
+        sound = heard_so_far(page)
         page.get_by_role("button", name="Pause").click()
         apart = apart_over_the_switch(sound, loop)
         # A busy machine loses blocks of what is recorded; then it is tried again. Sides that were
@@ -120,10 +101,11 @@ def test_switching_sides_stays_at_the_same_sample(page, tmp_path, rate, channels
 def apart_over_the_switch(sound, loop):
     """Samples between where the side after should be and is, from the blocks next to the switch."""
     placed = []
-    for start in range(0, len(sound) - BLOCK + 1, BLOCK):
-        piece = sound[start : start + BLOCK]
-        at, fit = place_of(piece, loop)
-        there = np.concatenate([loop, loop])[at : at + BLOCK]
+    twice = np.concatenate([loop, loop])
+    for start in range(0, len(sound) - PIECE + 1, PIECE):
+        piece = sound[start : start + PIECE]
+        at, fit = place_of(piece, twice)
+        there = twice[at : at + PIECE]
         if fit > 0.9:
             factor_db = 20 * np.log10(np.linalg.norm(piece) / np.linalg.norm(there))
             placed.append((start, at, "before" if abs(factor_db) < 1 else "after"))

@@ -7,12 +7,11 @@ import json
 import re
 import zipfile
 
-import numpy as np
 import pytest
 import soundfile
 from mutagen import File as TaggedFile
-from playwright.sync_api import TimeoutError as PlaywrightTimeout
 
+from tests.journeys.listening import PIECE, heard_so_far, place_of
 from tests.made_sound import RATE, RECORDINGS, ROOT
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.stream import measure
@@ -164,21 +163,6 @@ def test_room_tone_steps_order_and_run(page, state):
     check_accessibility(page)
 
 
-def heard(page):
-    """What reached the output so far."""
-    return np.concatenate([np.array(piece) for piece in page.evaluate("window.heard")])
-
-
-def place_of(piece, sound):
-    """Where in ``sound`` the ``piece`` was taken from, and how well it fits."""
-    size = 1 << int(np.ceil(np.log2(len(sound) + len(piece))))
-    spectrum = np.fft.rfft(sound, size) * np.conj(np.fft.rfft(piece, size))
-    at = int(np.argmax(np.fft.irfft(spectrum, size)[: len(sound) - len(piece)]))
-    there = sound[at : at + len(piece)]
-    fit = np.dot(there, piece) / (np.linalg.norm(there) * np.linalg.norm(piece) + 1e-12)
-    return at, fit
-
-
 def test_switching_while_playing_stays_at_the_same_instant(page, state):
     page.goto(state["url"])
     wait_for_run(page)
@@ -189,22 +173,15 @@ def test_switching_while_playing_stays_at_the_same_instant(page, state):
     after, _ = soundfile.read(download.value.path())
     before, _ = soundfile.read(RECORDINGS / f"{FIRST}.wav")
 
-    found = {}
     for _ in range(4):
-        try:
-            pieces = played_over_a_switch(page)
-        except PlaywrightTimeout:
-            page.reload()
-            wait_for_run(page)
-            continue
-        found = {side: place_of(piece, source) for (side, piece), source in zip(
-            pieces.items(), (after, before), strict=True
-        )}  # fmt: skip
+        found = {
+            side: place_of(piece, {"before": before, "after": after}[side])
+            for side, piece in played_over_a_switch(page).items()
+        }
         # A busy machine may drop out while playing; then nothing can be told, and it is tried again.
         apart = found["before"][0] - found["after"][0]
         if min(fit for _, fit in found.values()) > 0.99 and apart == 2 * RATE:
             break
-    assert set(found) == {"before", "after"}
     for side, (_, fit) in found.items():
         assert fit > 0.99, side
     # The two pieces were taken two seconds apart.
@@ -219,11 +196,11 @@ def played_over_a_switch(page):
     page.get_by_role("button", name="Play", exact=True).click()
     page.get_by_role("button", name="Pause").wait_for(timeout=8_000)
     page.wait_for_timeout(2500)
-    switch = len(heard(page))
+    switch = PIECE * page.evaluate("() => window.heard.length")
     page.get_by_role("button", name="Before", exact=True).click()
     page.wait_for_timeout(2500)
     page.get_by_role("button", name="Pause").click(timeout=8_000)
-    sound = heard(page)
+    sound = heard_so_far(page)
     quarter = RATE // 4
     around = {"after": switch - RATE, "before": switch + RATE}
     return {side: sound[at - quarter : at + quarter] for side, at in around.items()}

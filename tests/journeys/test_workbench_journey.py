@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from tests.journeys.listening import heard
 from tests.journeys.test_first_journey import check_accessibility
 from tests.journeys.test_intake_journey import GUIDE, open_recording, recordings, select
 from tests.made_sound import RATE, RECORDINGS, noise, write
@@ -57,13 +58,6 @@ def looped(page):
     page.get_by_role("button", name="Pause").wait_for()
 
 
-def heard(page, duration_s=1.5):
-    """What reaches the audio output in the next moments."""
-    page.evaluate("() => { window.heard.length = 0; }")
-    page.wait_for_timeout(1000 * duration_s)
-    return np.concatenate(page.evaluate("() => window.heard"))
-
-
 def level_around(sound, freq_hz):
     power = np.abs(np.fft.rfft(sound * np.hanning(len(sound)))) ** 2
     freqs = np.fft.rfftfreq(len(sound), 1 / RATE)
@@ -94,7 +88,7 @@ def test_a_dragged_eq_handle_is_heard_in_the_loop(page):
     handle = page.get_by_role("slider", name="Bell, band 1")
     handle.wait_for()
     looped(page)
-    before = heard(page)
+    before = heard(page, 1.5)
     assert np.abs(before).max() > 0.01
     box = handle.bounding_box()
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -106,7 +100,7 @@ def test_a_dragged_eq_handle_is_heard_in_the_loop(page):
     gain_db = float(re.search(r"([+−][\d.]+) dB", text)[1].replace("−", "-"))
     assert gain_db > 5
     page.wait_for_timeout(600)
-    after = heard(page)
+    after = heard(page, 1.5)
     assert level_around(after, 1000) - level_around(before, 1000) == pytest.approx(
         gain_db - 0.5, abs=1
     )

@@ -1,0 +1,31 @@
+"""What reaches the audio output, as `listen.js` keeps it, and where in a sound it was taken from."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.signal import correlate
+
+#: So many samples come at a time.
+PIECE = 4096
+
+
+def heard(page, during_s):
+    """What reaches the output in the next moments."""
+    page.evaluate("() => { window.heard.length = 0; }")
+    page.wait_for_timeout(round(1000 * during_s))
+    return heard_so_far(page)
+
+
+def heard_so_far(page):
+    return np.concatenate(page.evaluate("() => window.heard"))
+
+
+def place_of(piece, sound):
+    """Where in ``sound`` the ``piece`` was taken from, and how well it fits there (1 exactly)."""
+    alike = correlate(sound, piece, mode="valid", method="fft")
+    # By the size of what is there: a soft piece must not be drawn to a loud place.
+    energy = np.concatenate([[0.0], np.cumsum(np.square(sound, dtype=float))])
+    there = energy[len(piece) :] - energy[: -len(piece)]
+    fit = alike / (np.sqrt(np.maximum(there, 1e-12)) * np.linalg.norm(piece) + 1e-12)
+    at = int(np.argmax(fit))
+    return at, float(fit[at])
