@@ -29,7 +29,7 @@ WORDS = {
         "Turns down what the room always does: hiss, fans, hum. It learns the room from a stretch "
         "in which nobody speaks, and leaves some of it as a natural bed.",
         (
-            "18 dB for most rooms; 10 to 12 dB where the room is quiet already.",
+            "20 dB for noisy rooms; 12 dB where the room is quiet already.",
             "Half a second to three seconds of room tone; several spans may be given.",
             "A fan that cycles: follow drifting noise.",
         ),

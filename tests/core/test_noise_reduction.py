@@ -52,13 +52,25 @@ def test_unit_gain_gives_the_sound_back(rate, length):
     assert np.abs(out - sound).max() < 1e-6
 
 
-@pytest.mark.parametrize("depth_db", [6.0, 12.0, 18.0])
+@pytest.mark.parametrize("depth_db", [6.0, 12.0, 20.0])
 def test_pauses_go_down_by_the_depth(depth_db):
     sound, _ = take()
     out, _ = reduced(sound, NoiseReduction(depth_db=depth_db))
     pause = slice(RATE // 2, 5 * RATE // 2)
     change = level_db(out[:, pause]) - level_db(sound[:, pause])
     assert change == pytest.approx(-depth_db, abs=0.5)
+
+
+@pytest.mark.parametrize("rate", [16_000, 48_000])
+def test_rumble_goes_down_by_the_depth_too(rate):
+    """Most of a room's energy may lie below the voice, where it comes and goes slowly."""
+    hiss = noise(-20, 40, rate)[0]
+    freq_hz = np.fft.rfftfreq(len(hiss), 1 / rate)
+    rumble = np.fft.irfft(np.fft.rfft(hiss) / np.maximum(freq_hz, 20.0), len(hiss))
+    rumble *= 10 ** (-50 / 20) / rumble.std()
+    sound = rumble.astype(np.float32)[None]
+    out, _ = reduced(sound, NoiseReduction(depth_db=18), rate, RoomTone(spans=(Span(0.5, 2.5),)))
+    assert level_db(out) - level_db(sound) == pytest.approx(-18, abs=0.5)
 
 
 def test_the_voice_keeps_its_level_and_comes_closer_to_the_clean_one():

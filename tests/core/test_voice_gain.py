@@ -53,6 +53,14 @@ def test_noise_is_absent_and_speech_present():
     assert found[:50].mean() > 0.99
 
 
+@pytest.mark.parametrize(("first", "last", "present"), [(0, 2, False), (2, 8, True)])
+def test_what_is_below_a_voice_tells_of_none(first, last, present):
+    snr = frames_of_noise()
+    snr[150:250, first:last] *= 20
+    found = absence(snr, HOP_S, BIN_HZ)[80:120]
+    assert found[:, : last + 1].max() < 0.01 if present else found.min() > 0.8
+
+
 @pytest.mark.parametrize("floor", [0.1, 0.5, 1.0])
 def test_gains_stay_between_floor_and_one(floor):
     power = frames_of_noise()
@@ -72,11 +80,12 @@ def test_presence_as_written_out():
     expected = np.ones_like(pairs)
     for near in NEIGHBOURHOODS:
         time_half, freq_half = round(near.time_s / HOP_S / 4), round(near.freq_hz / BIN_HZ / 2)
+        lowest = int(np.ceil(80 / BIN_HZ))
         prior = 10 ** (near.prior_db / 10)
         for t in range(0, len(pairs), 13):
             rows = pairs[max(0, t - time_half) : t + time_half + 1]
             for k in range(0, BINS, 17):
-                box = rows[:, max(0, k - freq_half) : k + freq_half + 1]
+                box = rows[:, max(lowest, k - freq_half) : k + freq_half + 1]
                 values = max(1, box.shape[1] / 1.8) * max(1, 2 * (2 * time_half + 1) / 1.65)
                 odds = values * (np.log1p(prior) - box.mean() * prior / (1 + prior))
                 expected[t, k] *= 1 / (1 + np.exp(-np.clip(odds, -12, 12)))

@@ -22,6 +22,9 @@ Frames = NDArray[np.float32]
 #: A-posteriori SNR beyond this says nothing more about presence, but would leak into neighbours.
 _MOST_SNR = np.float32(40.0)
 _SURE = 12.0
+#: Below this nothing tells of a voice: what stirs there is rumble, and a frame sees too little of it to
+#: know it from a voice. What lies above decides there too.
+_LOWEST_HZ = 80.0
 
 
 @dataclass(frozen=True)
@@ -41,8 +44,9 @@ NEIGHBOURHOODS = (
 
 
 @kernel
-def _running_sums(snr: Frames, pad: int, out: Frames) -> None:
-    """Per pair of frames the sum of all bins below each bin, none taken for more than it says.
+def _running_sums(snr: Frames, lowest: int, pad: int, out: Frames) -> None:
+    """Per pair of frames the sum of all bins from ``lowest`` up to each bin, none taken for more than
+    it says.
 
     ``pad`` columns stand on either side, as if there were nothing beyond the edges. Four pairs at a
     time, none of whose sums waits for another.
@@ -57,6 +61,7 @@ def _running_sums(snr: Frames, pad: int, out: Frames) -> None:
             row = held[p]
             for k in range(bins):
                 row[k] = half * (min(one[k], limit) + min(other[k], limit))
+            row[:lowest] = np.float32(0.0)
         a, b, c, d = 0.0, 0.0, 0.0, 0.0
         h0, h1, h2, h3 = held[0], held[1], held[2], held[3]
         o0, o1 = out[first], out[first + min(1, some - 1)]
@@ -161,14 +166,17 @@ def absence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     pairs = (frames + 1) // 2
     halves = [max(1, round(near.freq_hz / bin_hz / 2)) for near in NEIGHBOURHOODS]
     pad = max(halves)
+    # The narrowest box about the first bin still reaches it.
+    lowest = min(math.ceil(_LOWEST_HZ / bin_hz), *halves)
     sums = np.empty((pairs, bins + 1 + 2 * pad), np.float32)
-    _running_sums(snr, pad, sums)
+    _running_sums(snr, lowest, pad, sums)
     absent = np.ones((pairs, bins), np.float32)
     position = np.arange(bins)
     for near, freq_half in zip(NEIGHBOURHOODS, halves, strict=True):
         time_half = max(1, round(near.time_s / hop_s / 4))
         prior = 10.0 ** (near.prior_db / 10.0)
-        width = np.minimum(position + freq_half, bins - 1) - np.maximum(position - freq_half, 0) + 1
+        first = np.maximum(position - freq_half, lowest)
+        width = np.minimum(position + freq_half, bins - 1) - first + 1
         values = np.maximum(1.0, width / BINS_PER_VALUE) * max(
             1.0, 2 * (2 * time_half + 1) / FRAMES_PER_VALUE
         )

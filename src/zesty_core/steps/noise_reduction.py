@@ -66,7 +66,7 @@ class NoiseReduction(Step):
     depth_db: float = number(
         "Depth",
         unit="dB",
-        default=18.0,
+        default=20.0,
         low=0,
         high=40,
         usual=(10, 20),
