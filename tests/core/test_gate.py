@@ -11,9 +11,11 @@ from zesty_core.recipe import ChainStep
 from zesty_core.signal import ArraySource, SignalInfo
 from zesty_core.steps.gate import Gate
 
+FACTS = {"reference_db": 0.0, "centres": []}
+
 
 def gated(sound, **settings):
-    processor = Gate(**settings).start(SignalInfo(RATE, len(sound), 0), {"reference_db": 0.0})
+    processor = Gate(**settings).start(SignalInfo(RATE, len(sound), 0), FACTS)
     return np.concatenate([processor.push(sound), processor.finish()], axis=1), processor.report()
 
 
@@ -86,9 +88,11 @@ def test_an_open_gate_passes_every_bit():
     assert np.array_equal(out[0, RATE // 4 :], sound[0, RATE // 4 :])
 
 
-def test_only_the_gaps_get_quieter():
+@pytest.mark.parametrize("offset", [0.0, -0.03])
+def test_only_the_gaps_get_quieter(offset):
+    """An offset, here 10 dB over the threshold, does not hold it open."""
     voice = np.concatenate([np.zeros((1, RATE), np.float32), spoken(8)], axis=1)
-    sound = voice + noise(-60, 9)
+    sound = voice + noise(-60, 9) + np.float32(offset)
     step = Gate(follow_voice=True, threshold_db=-25, floor_db=-12)
     out = []
     result = run_chain(ArraySource(sound, RATE), (ChainStep(step),), out.append)

@@ -184,6 +184,7 @@ def test_the_curve_drawn_is_the_curve_heard(type_, params, level_dbfs):
     info = SignalInfo(RATE, 1, tone.shape[1])
     facts = {
         "reference_db": 0.0,
+        "centres": [],
         "makeup_db": params.get("makeup_db", 0.0),
         "reference_dbfs": -12.0,
     }

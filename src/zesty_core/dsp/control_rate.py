@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -15,9 +17,12 @@ _TOGETHER = 64
 
 
 @kernel
-def _larger_squares(left: Block, right: Block, out: NDArray[np.float64]) -> None:
+def _larger_squares(
+    left: Block, right: Block, centres: NDArray[np.float64], out: NDArray[np.float64]
+) -> None:
+    left_centre, right_centre = centres[0], centres[-1]
     for n in range(left.shape[0]):
-        x, y = np.float64(left[n]), np.float64(right[n])
+        x, y = np.float64(left[n]) - left_centre, np.float64(right[n]) - right_centre
         x, y = x * x, y * y
         out[n] = x if x > y else y
 
@@ -33,19 +38,25 @@ def _hop_sums(values: NDArray[np.float64], out: NDArray[np.float64]) -> None:
 
 
 @kernel
-def _energies(left: Block, right: Block, out: NDArray[np.float64]) -> None:
+def _energies(
+    left: Block, right: Block, centres: NDArray[np.float64], out: NDArray[np.float64]
+) -> None:
     squares = np.empty(CONTROL_SAMPLES * _TOGETHER)
     for some in range(0, out.shape[0], _TOGETHER):
         hops = min(_TOGETHER, out.shape[0] - some)
         start, stop = some * CONTROL_SAMPLES, (some + hops) * CONTROL_SAMPLES
-        _larger_squares(left[start:stop], right[start:stop], squares)
+        _larger_squares(left[start:stop], right[start:stop], centres, squares)
         _hop_sums(squares, out[some : some + hops])
 
 
 class HopEnergy:
-    """Sums of squares of the louder of two channels at most, over hops of CONTROL_SAMPLES."""
+    """Sums of squares of the louder of two channels at most, over hops of CONTROL_SAMPLES.
 
-    def __init__(self, channels: int) -> None:
+    They count from the ``centres``, a value for each channel: an offset is not heard.
+    """
+
+    def __init__(self, channels: int, centres: Sequence[float] = ()) -> None:
+        self._centres = np.array(centres or [0.0] * channels)
         self._open = np.zeros((channels, 0), np.float32)
 
     def push(self, block: Block) -> NDArray[np.float64]:
@@ -53,8 +64,8 @@ class HopEnergy:
         straddling, whole, self._open = cut_at_hops(self._open, block, CONTROL_SAMPLES)
         first = straddling.shape[1] // CONTROL_SAMPLES
         out = np.empty(first + whole.shape[1] // CONTROL_SAMPLES)
-        _energies(straddling[0], straddling[-1], out[:first])
-        _energies(whole[0], whole[-1], out[first:])
+        _energies(straddling[0], straddling[-1], self._centres, out[:first])
+        _energies(whole[0], whole[-1], self._centres, out[first:])
         return out
 
 

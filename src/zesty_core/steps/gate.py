@@ -2,7 +2,8 @@
 
 Level detector with hysteresis, look-ahead, attack, hold, release and a floor: Zoelzer (ed.), DAFX,
 2nd ed., ch. 4. The level is the mean square over about 5 ms; attack and release are time constants
-(63 %) of the gain in dB. While open, every sample passes bit for bit.
+(63 %) of the gain in dB. While open, every sample passes bit for bit. Where it follows the voice it
+looks past an offset, and leaves that as it is.
 """
 
 from __future__ import annotations
@@ -36,6 +37,8 @@ from zesty_core.steps.voice_reference import (
 _DETECTOR_S = 0.005
 #: A gain this near to none counts as none, so that an open gate is exact.
 _OPEN_DB = 1e-3
+#: An offset smaller than this (-80 dBFS) does nothing to the gate.
+_LEAST_OFFSET = 1e-4
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -161,15 +164,20 @@ class Gate(Step):
         return VOICE_PARTS if self.follow_voice else frozenset()
 
     def facts(self, survey: Survey) -> Facts:
-        """Level the threshold counts from."""
+        """Level the threshold counts from; followed, the offset of each channel as well."""
         reference = voice_reference_db(self.follow_voice, survey)
-        return NO_VOICE if reference is None else {"reference_db": reference}
+        if reference is None:
+            return NO_VOICE
+        measures = survey.measures if self.follow_voice else None
+        centres = list(measures.dc_offset) if measures else []
+        heard = any(abs(centre) > _LEAST_OFFSET for centre in centres)
+        return {"reference_db": reference, "centres": centres if heard else []}
 
     def start(self, info: SignalInfo, facts: Facts) -> GateProcessor | GainProcessor:
         """New running state."""
         if facts.get("idle"):
             return GainProcessor.idle(info, facts["note"])
-        return GateProcessor(self, info, facts["reference_db"])
+        return GateProcessor(self, info, facts["reference_db"], facts["centres"])
 
     def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
         """Down to the floor below the threshold: at once, or by the ratio."""
@@ -237,7 +245,9 @@ def _gate_factors(
 class GateProcessor:
     """The gate on one signal, aligned with its input; channels share one gain."""
 
-    def __init__(self, step: Gate, info: SignalInfo, reference_db: float) -> None:
+    def __init__(
+        self, step: Gate, info: SignalInfo, reference_db: float, centres: list[float]
+    ) -> None:
         rate = info.sample_rate_hz
         self._expands = step.mode == "expand"
         self.threshold_dbfs = step.threshold_db + reference_db
@@ -267,7 +277,10 @@ class GateProcessor:
         )
         # Recordings begin in room tone: shut, without a fade from open.
         self._state = np.array([0.0, step.floor_db, -1.0, 0.0, 0.0, 0.0])
-        self._energy, self._factor = HopEnergy(info.channels), GlidingFactor(exp_db(step.floor_db))
+        # An offset over the threshold would hold it open for ever, and turned down it would thump.
+        self._centres = np.array(centres, np.float32)[:, None]
+        self._energy = HopEnergy(info.channels, centres)
+        self._factor = GlidingFactor(exp_db(step.floor_db))
         self._histogram = empty_histogram()
         self._held_back = np.zeros((info.channels, 0), np.float32)
 
@@ -282,6 +295,7 @@ class GateProcessor:
         np.multiply(held[:, :ready], used[:kept], out=out[:, :kept])
         fresh = max(0, ready - kept)
         np.multiply(block[:, :fresh], used[kept:], out=out[:, kept:])
+        self._keep_offset(out, used)
         rest = block[:, fresh:]
         self._held_back = np.concatenate([held[:, ready:], rest], axis=1)
         return out
@@ -290,8 +304,15 @@ class GateProcessor:
         """Give the samples still in the look-ahead."""
         left = self._held_back
         factors = self._factors(np.zeros((len(left), self._early), np.float32))
-        shaped: Block = left * factors[self._early - left.shape[1] :]
+        used = factors[self._early - left.shape[1] :]
+        shaped: Block = left * used
+        self._keep_offset(shaped, used)
         return shaped
+
+    def _keep_offset(self, shaped: Block, factors: NDArray[np.float32]) -> None:
+        """Put back what was turned down of the offset."""
+        if len(self._centres):
+            shaped += self._centres * (np.float32(1.0) - factors)
 
     def _factors(self, block: Block) -> NDArray[np.float32]:
         energies = self._energy.push(block)
