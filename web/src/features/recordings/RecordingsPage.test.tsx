@@ -80,6 +80,23 @@ describe("the page of recordings", () => {
     ]);
   });
 
+  it("gives back what a recipe took the place of before it failed", async () => {
+    const asked = showPage({
+      "GET /api/recipes/": [{ id: "r", name: "Calm", sentences: [], steps: [] }],
+      "POST /api/recordings/1/apply-recipe/": {}, "POST /api/recordings/2/apply-recipe/": [400, { error: { message: "not that one" } }],
+      "PUT /api/recordings/1/chain/": {},
+    });
+    await userEvent.click(await screen.findByRole("checkbox", { name: "Choose Causeway" }));
+    await userEvent.click(screen.getByRole("checkbox", { name: "Choose Saltmarsh" }));
+    await userEvent.click(screen.getByRole("button", { name: "Apply a recipe" }));
+    await userEvent.click(screen.getByRole("menuitem", { name: "Calm" }));
+    expect(await screen.findByText("not that one")).toBeInTheDocument();
+    expect(screen.getByText("Calm is the chain of Causeway")).toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: "Take back" }));
+    await waitFor(() => expect(screen.queryByText(/is the chain of/)).toBeNull());
+    expect(asked.filter((a) => a.method === "PUT").map((a) => a.path)).toEqual(["/api/recordings/1/chain/"]);
+  });
+
   it("searches and filters, and finds the way back from nothing", async () => {
     showPage();
     await screen.findByRole("row", { name: /Saltmarsh/ });

@@ -17,7 +17,7 @@ import { useRef, useState, type DragEvent } from "react";
 import { useNavigate } from "react-router";
 
 import { AskFirst } from "../../app/AskFirst";
-import type { Recording } from "../../api/types";
+import type { Recipe, Recording } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { PlusIcon } from "../../pictures/icons";
 import { useRecipes } from "../recipes";
@@ -65,6 +65,14 @@ export function RecordingsPage() {
     if (on) next.add(id);
     else next.delete(id);
     setChosenIds(next);
+  };
+  const applyToChosen = (recipe: Recipe) => {
+    const applied = new Set<string>();
+    apply.mutate(
+      { ids: chosen.map((r) => r.id), recipe: recipe.id, onApplied: (id) => applied.add(id) },
+      // Where it fails half-way, what was done can be taken back.
+      { onSettled: () => applied.size > 0 && setReplaced({ by: recipe.name, before: chosen.filter((r) => applied.has(r.id)) }) },
+    );
   };
   const onDrop = (event: DragEvent) => {
     event.preventDefault();
@@ -153,9 +161,7 @@ export function RecordingsPage() {
           chosen={chosen}
           recipes={recipes.data ?? []}
           onClear={() => setChosenIds(new Set())}
-          onApply={(recipe) =>
-            apply.mutate({ ids: chosen.map((r) => r.id), recipe: recipe.id }, { onSuccess: () => setReplaced({ by: recipe.name, before: chosen }) })
-          }
+          onApply={applyToChosen}
           onBatch={() => navigate("/batches", { state: { recordings: chosen.map((r) => r.id) } })}
           onDescribe={() => setDescribing(true)}
           onDelete={() => setAsking(true)}

@@ -85,7 +85,7 @@ export function useDescribeRecordings() {
 export function useApplyRecipe() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async ({ ids, recipe }: { ids: string[]; recipe: string }) => {
+    mutationFn: async ({ ids, recipe, onApplied }: { ids: string[]; recipe: string; onApplied: (id: string) => void }) => {
       for (const id of ids) {
         await unwrap(
           api.POST("/api/recordings/{id}/apply-recipe/", {
@@ -93,9 +93,10 @@ export function useApplyRecipe() {
             body: { recipe },
           }),
         );
+        onApplied(id);
       }
     },
-    onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+    onSettled: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
   });
 }
 

@@ -90,6 +90,21 @@ describe("the workbench", () => {
     await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: recording().chain }));
   });
 
+  it("brings back with the chain where it came from", async () => {
+    const recipe = { id: "rec-a", name: "Boat shed", version: 2, steps: [{ type: "normalize", enabled: true, params: { target_db: -6 } }] };
+    const applied = recording({ chain: recipe.steps, recipe: "rec-a", recipe_version: 2 });
+    const asked = showPage({ "GET /api/recipes/": [recipe], "POST /api/recordings/rec-1/apply-recipe/": applied });
+    await userEvent.click(await screen.findByRole("button", { name: "Apply a recipe" }));
+    await userEvent.click(screen.getByRole("menuitem", { name: /^Boat shed/ }));
+    await waitFor(() => expect(screen.getByRole("button", { name: "Undo" })).toBeEnabled());
+    expect(sent(asked, "chain")).toBeUndefined();
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
+    const own = { steps: recording().chain, recipe: null, recipe_version: null };
+    await waitFor(() => expect(sent(asked, "chain")).toEqual(own));
+    await userEvent.click(screen.getByRole("button", { name: "Redo" }));
+    await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: recipe.steps, recipe: "rec-a", recipe_version: 2 }));
+  });
+
   it("runs only what the server has been told, however long that takes", async () => {
     let arrive: (answer: object) => void = () => undefined;
     const asked = showPage({

@@ -88,13 +88,14 @@ function Workbench({ recording }: { recording: Recording }) {
   const stepTypes = useStepTypes();
   const types = useMemo(() => stepTypes.data ?? [], [stepTypes.data]);
   const recipes = useRecipes();
+  const isRecipe = useCallback((id: string) => recipes.data?.some((r) => r.id === id) ?? false, [recipes.data]);
   const startRun = useStartRun();
   const cancelRun = useCancelRun();
   const applyRecipe = useApplyRecipeHere(recording.id);
   const targets = useTargets();
   const setTarget = useSetTarget(recording.id);
   const dismiss = useDismiss(recording.id);
-  const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording, useBroughtChain());
+  const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording, useBroughtChain(), isRecipe);
   const { steps, edits } = history;
   const durationS = recording.duration_s ?? 0;
   const [wanted, setChosen] = useState(0);
@@ -226,7 +227,7 @@ function Workbench({ recording }: { recording: Recording }) {
         canRun={steps.length > 0} busyRun={busyRun} isCurrent={result !== null && !outdated} onDeliver={() => setDelivering(true)}
         onUndo={() => act({ kind: "undo" })} onRedo={() => act({ kind: "redo" })}
         onApply={(recipe) =>
-          applyRecipe.mutate(recipe.id, { onSuccess: (r) => replace(r.chain as Step[]) })
+          applyRecipe.mutate(recipe.id, { onSuccess: replace })
         }
         onSave={() => setSaving(true)} onRun={() => void runChain()}
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}

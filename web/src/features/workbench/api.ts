@@ -4,6 +4,7 @@ import { api, unwrap } from "../../api/client";
 import type { Recording, Step } from "../../api/types";
 import type { Edits } from "../../audio/cutTimes";
 import { recordingKeys } from "../recordings";
+import type { Origin } from "./chainHistory";
 
 function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recording>) {
   const client = useQueryClient();
@@ -19,10 +20,10 @@ function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recordi
   });
 }
 
-/** Replace the chain. */
+/** Replace the chain, and where it came from if that is another. */
 export const useSetChain = (id: string) =>
-  useRecordingChange(id, (steps: Step[]) =>
-    unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps } })),
+  useRecordingChange(id, ({ steps, origin }: { steps: Step[]; origin: Origin | null }) =>
+    unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps, ...origin } })),
   );
 
 /** Set which findings are not to be told again. */

@@ -4,10 +4,18 @@ import { sameSteps } from "../../chains/sameSteps";
 import type { Params, Step, StepType } from "../../api/types";
 import { noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
 
+/** The recipe a chain came from, as far as any. */
+export interface Origin {
+  recipe: string | null;
+  recipe_version: number | null;
+}
+
 /** All of a recording that can be changed on the workbench. */
 export interface Work {
   steps: Step[];
   edits: Edits;
+  /** Not known of work that an older version kept. */
+  origin?: Origin | undefined;
 }
 
 export interface History extends Work {
@@ -20,7 +28,7 @@ export interface History extends Work {
 const MOST_UNDO = 200;
 
 export type Act =
-  | { kind: "replace"; steps: Step[] }
+  | { kind: "replace"; steps: Step[]; origin?: Origin }
   | { kind: "add"; step: Step; at: number }
   | { kind: "remove"; at: number }
   | { kind: "move"; from: number; to: number }
@@ -78,7 +86,8 @@ export function historyAfter(history: History, act: Act): History {
     return next ? { past: [...past, now], ...next, future: later, gesture: null } : history;
   }
   if (act.kind === "kept") return sameEdits(act.edits, now.edits) ? history : { ...history, edits: act.edits };
-  const next = { steps: changed(now.steps, act), edits: act.kind === "edit" ? act.edits : now.edits };
+  const origin = (act.kind === "replace" ? act.origin : undefined) ?? now.origin;
+  const next = { steps: changed(now.steps, act), edits: act.kind === "edit" ? act.edits : now.edits, origin };
   if (sameSteps(next.steps, now.steps) && sameEdits(next.edits, now.edits)) return history;
   const gesture = act.kind === "set" ? (act.gesture ?? null) : null;
   const goesOn = gesture !== null && gesture === before;

@@ -3,19 +3,29 @@ import { useCallback, useEffect, useReducer, useRef } from "react";
 import type { Recording, Step } from "../../api/types";
 import { editsOf, sameEdits, type Edits } from "../../audio/cutTimes";
 import { useSetChain, useSetEdits, useSetEnds } from "./api";
-import { emptyHistory, historyAfter, type Act } from "./chainHistory";
+import { emptyHistory, historyAfter, type Act, type Origin } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
 import { keepHistory, keptHistory } from "./historyStore";
 
 const SETTLE_MS = 250;
 
+const originOf = ({ recipe, recipe_version }: Recording): Origin => ({ recipe: recipe ?? null, recipe_version: recipe_version ?? null });
+
+/** What is to be sent of where a chain came from: nothing if the server knows. */
+function newOrigin(origin: Origin | undefined, held: Origin, isThere: (recipe: string) => boolean): Origin | null {
+  if (!origin || (origin.recipe === held.recipe && origin.recipe_version === held.recipe_version)) return null;
+  return origin.recipe === null || isThere(origin.recipe) ? origin : { recipe: null, recipe_version: null };
+}
+
 /**
  * The recording's chain and edits while worked on: every change is kept on the server soon after.
  * A chain that is brought along takes the place of its own, as a change that can be undone.
+ * `isRecipe`
+ * tells which recipes there still are.
  */
-export function useChain(recording: Recording, brought: Step[] | null = null) {
+export function useChain(recording: Recording, brought: Step[] | null, isRecipe: (id: string) => boolean) {
   const [history, act] = useReducer(historyAfter, recording, (from) => {
-    const now = { steps: from.chain as Step[], edits: editsOf(from) };
+    const now = { steps: from.chain as Step[], edits: editsOf(from), origin: originOf(from) };
     const own = { ...emptyHistory, ...now, ...keptHistory(from.id, now) };
     return brought ? historyAfter(own, { kind: "replace", steps: brought }) : own;
   });
@@ -24,23 +34,33 @@ export function useChain(recording: Recording, brought: Step[] | null = null) {
   const setEdits = useSetEdits(recording.id);
   const setEnds = useSetEnds(recording.id);
   /** What the server holds or is being told; null after it refused. */
-  const stored = useRef<{ steps: Step[] | null; edits: Edits }>({ steps: recording.chain as Step[], edits: history.edits });
+  const stored = useRef<{ steps: Step[] | null; origin: Origin; edits: Edits }>({
+    steps: recording.chain as Step[],
+    origin: originOf(recording),
+    edits: history.edits,
+  });
   /** Ends when the last change of each kind has arrived. */
   const arriving = useRef<{ steps?: Promise<unknown>; edits?: Promise<void> }>({});
-  const { steps, edits } = history;
+  const { steps, edits, origin } = history;
 
   const sendSteps = setChain.mutateAsync;
   const keepSteps = useCallback(
     (next: Step[]) => {
+      const other = newOrigin(origin, stored.current.origin, isRecipe);
       stored.current.steps = next;
-      const sending = sendSteps(next);
+      const sending = sendSteps({ steps: next, origin: other });
       // What was refused is told by the mutation, and sent again before anything is done with it.
-      arriving.current.steps = sending.catch(() => {
-        if (stored.current.steps === next) stored.current.steps = null;
-      });
+      arriving.current.steps = sending.then(
+        () => {
+          stored.current.origin = other ?? stored.current.origin;
+        },
+        () => {
+          if (stored.current.steps === next) stored.current.steps = null;
+        },
+      );
       return sending;
     },
-    [sendSteps],
+    [sendSteps, origin, isRecipe],
   );
   useEffect(() => {
     const { steps: held } = stored.current;
@@ -75,9 +95,11 @@ export function useChain(recording: Recording, brought: Step[] | null = null) {
     if (!held || !sameSteps(steps, held)) await keepSteps(steps);
   };
   /** Take over a chain that the server made, such as an applied recipe; can be undone. */
-  const replace = (next: Step[]) => {
+  const replace = (answer: Recording) => {
+    const [next, from] = [answer.chain as Step[], originOf(answer)];
     stored.current.steps = next;
-    act({ kind: "replace", steps: next });
+    stored.current.origin = from;
+    act({ kind: "replace", steps: next, origin: from });
   };
   /** Let the server make head and tail so long; can be undone. */
   const makeEnds = (ends: { head_s: number | null; tail_s: number | null }, onDone: () => void) =>
