@@ -91,13 +91,17 @@ def test_an_open_gate_passes_every_bit():
 @pytest.mark.parametrize("offset", [0.0, -0.03])
 def test_only_the_gaps_get_quieter(offset):
     """An offset, here 10 dB over the threshold, does not hold it open."""
-    voice = np.concatenate([np.zeros((1, RATE), np.float32), spoken(8)], axis=1)
+    pause = np.zeros((1, RATE), np.float32)
+    voice = np.concatenate([pause, spoken(7), pause], axis=1)
     sound = voice + noise(-60, 9) + np.float32(offset)
     step = Gate(follow_voice=True, threshold_db=-25, floor_db=-12)
     out = []
     result = run_chain(ArraySource(sound, RATE), (ChainStep(step),), out.append)
     report = result.points[0].report
     assert result.after.noise_floor_dbfs == pytest.approx(-72, abs=1.0)
+    # Shut to the very end, where there is nothing to look ahead at.
+    last = np.concatenate(out, axis=1)[:, -RATE // 100 :]
+    assert level_db(last - last.mean()) == pytest.approx(-72, abs=1.5)
     assert result.after.voice_level_dbfs == pytest.approx(result.before.voice_level_dbfs, abs=0.1)
     assert 0.05 < report["active_share"] < 0.8
     assert report["max_reduction_db"] == pytest.approx(12, abs=0.1)

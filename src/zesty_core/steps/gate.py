@@ -303,7 +303,10 @@ class GateProcessor:
     def finish(self) -> Block:
         """Give the samples still in the look-ahead."""
         left = self._held_back
-        factors = self._factors(np.zeros((len(left), self._early), np.float32))
+        silence = np.zeros((len(left), self._early), np.float32)
+        if len(self._centres):
+            silence += self._centres
+        factors = self._factors(silence)
         used = factors[self._early - left.shape[1] :]
         shaped: Block = left * used
         self._keep_offset(shaped, used)
