@@ -72,6 +72,20 @@ describe("the loop", () => {
     expect(phaseOf(since, length)).toBeCloseTo(phase);
   });
 
+  it("plays as soon as there is sound when it was asked before, unless it was told to stop", async () => {
+    const loop = new Loop();
+    loop.toggle();
+    loop.toggle();
+    loop.take(sound(), noEdits);
+    expect(loop.snapshot().playing).toBe(false);
+    const early = new Loop();
+    await early.play();
+    expect(early.snapshot().playing).toBe(false);
+    early.take(sound(), noEdits);
+    expect(early.snapshot().playing).toBe(true);
+    await vi.waitFor(() => expect(sources).toHaveLength(2));
+  });
+
   it("goes on at the same instant when the sound is replaced", async () => {
     const loop = new Loop();
     loop.take(sound(), noEdits);

@@ -40,6 +40,8 @@ export class Loop extends Telling implements Playback {
   /** Where the loop stands still. */
   private phaseS = 0;
   private edits: Shifts = noEdits;
+  /** Asked to play before there is anything to play. */
+  private waiting = false;
   private ticking: ReturnType<typeof setInterval> | null = null;
 
   get lengthS(): number {
@@ -61,9 +63,12 @@ export class Loop extends Telling implements Playback {
     else this.phaseS = phaseOf(this.phaseS, this.lengthS);
     if (this.state.playing) this.start();
     this.tell();
+    if (this.waiting) void this.play();
   }
 
+  /** Play on; as soon as there is sound, where there is none yet. */
   async play(): Promise<void> {
+    this.waiting = !this.sound;
     if (!this.sound || this.state.playing) return;
     if (!this.context) {
       this.context = new AudioContext({ latencyHint: "interactive", sampleRate: this.sound.sampleRateHz });
@@ -80,6 +85,7 @@ export class Loop extends Telling implements Playback {
   }
 
   pause(): void {
+    this.waiting = false;
     if (!this.state.playing) return;
     this.phaseS = this.phaseNowS();
     this.change({ playing: false });
@@ -90,7 +96,7 @@ export class Loop extends Telling implements Playback {
   }
 
   toggle(): void {
-    if (this.state.playing) this.pause();
+    if (this.state.playing || this.waiting) this.pause();
     else void this.play();
   }
 
