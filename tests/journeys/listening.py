@@ -5,15 +5,20 @@ from __future__ import annotations
 import numpy as np
 from scipy.signal import correlate
 
+from tests.made_sound import RATE
+
 #: So many samples come at a time.
 PIECE = 4096
+#: The recorder is behind by two of its blocks at most.
+_LATE_S = 2 * 16_384 / RATE + 0.1
 
 
 def heard(page, during_s):
     """What reaches the output in the next moments."""
     page.evaluate("() => { window.heard.length = 0; }")
-    page.wait_for_timeout(round(1000 * during_s))
-    return heard_so_far(page)
+    page.wait_for_timeout(round(1000 * (during_s + _LATE_S)))
+    # What comes first was on its way before.
+    return heard_so_far(page)[-round(during_s * RATE) :]
 
 
 def heard_so_far(page):

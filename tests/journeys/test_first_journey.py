@@ -186,17 +186,20 @@ def test_switching_while_playing_stays_at_the_same_instant(page, state):
         found["after"] = place_of(pieces["after"], after)
         # A busy machine may drop out while playing; then nothing can be told, and it is tried again.
         apart = found["before"][0] - found["after"][0]
-        if min(fit for _, fit in found.values()) > 0.99 and apart == 2 * RATE:
+        if min(fit for _, fit in found.values()) > 0.99 and apart == APART:
             break
     assert set(found) == {"before", "after"}
     for side, (_, fit) in found.items():
         assert fit > 0.99, side
-    # The two pieces were taken two seconds apart.
-    assert found["before"][0] - found["after"][0] == 2 * RATE
+    assert found["before"][0] - found["after"][0] == APART
+
+
+#: Samples between the two pieces: the recorder is behind, so the switch is only roughly between them.
+APART = 5 * RATE // 2
 
 
 def played_over_a_switch(page):
-    """Half a second from one second before switching to before, and one from a second after it."""
+    """Half a second from before switching to before, and half a second from after it."""
     box = page.get_by_test_id("mirror").bounding_box()
     page.get_by_role("button", name="After", exact=True).click()
     page.mouse.click(box["x"] + box["width"] * 5 / 31.875, box["y"] + 30)
@@ -209,7 +212,7 @@ def played_over_a_switch(page):
     page.get_by_role("button", name="Pause").click(timeout=8_000)
     sound = heard_so_far(page)
     quarter = RATE // 4
-    around = {"after": switch - RATE, "before": switch + RATE}
+    around = {"after": switch - APART // 2, "before": switch + APART // 2}
     return {side: sound[at - quarter : at + quarter] for side, at in around.items()}
 
 
