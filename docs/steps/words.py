@@ -31,6 +31,7 @@ WORDS = {
         (
             "20 dB for noisy rooms; 12 dB where the room is quiet already.",
             "Half a second to three seconds of room tone; several spans may be given.",
+            "A restless room (water, a fire, a machine): a longer sample, with its loud moments.",
             "A fan that cycles: follow drifting noise.",
         ),
         "Barking, traffic and other people cannot be learned. A warble ratio above 1.5 in the report "

@@ -8,12 +8,13 @@ from scipy.fft import dct
 from scipy.special import exp1
 
 from zesty_core.dsp.fast_powers import exp2_row, log2_row
-from zesty_core.dsp.presence import NEIGHBOURHOODS, absence
+from zesty_core.dsp.presence import NEIGHBOURHOODS, absence, caution
 from zesty_core.dsp.voice_gain import voice_gain
 from zesty_core.dsp.voice_model import voice_model
 
-WINDOW, BINS = 1152, 577
-HOP_S, BIN_HZ = 384 / 48_000, 48_000 / WINDOW
+WINDOW, BINS = 1536, 769
+HOP_S, BIN_HZ = 512 / 48_000, 48_000 / WINDOW
+STEADY = np.ones((len(NEIGHBOURHOODS), BINS), np.float32)
 
 
 def frames_of_noise(frames=400, seed=1):
@@ -46,9 +47,9 @@ def test_the_model_of_a_steady_spectrum_is_that_spectrum():
 
 def test_noise_is_absent_and_speech_present():
     snr = frames_of_noise()
-    assert absence(snr, HOP_S, BIN_HZ).mean() > 0.99
+    assert absence(snr, STEADY, HOP_S, BIN_HZ).mean() > 0.99
     snr[150:250, 20:120] *= 20
-    found = absence(snr, HOP_S, BIN_HZ)  # a row for each pair of frames
+    found = absence(snr, STEADY, HOP_S, BIN_HZ)  # a row for each pair of frames
     assert found[80:120, 30:110].max() < 0.01
     assert found[:50].mean() > 0.99
 
@@ -57,15 +58,45 @@ def test_noise_is_absent_and_speech_present():
 def test_what_is_below_a_voice_tells_of_none(first, last, present):
     snr = frames_of_noise()
     snr[150:250, first:last] *= 20
-    found = absence(snr, HOP_S, BIN_HZ)[80:120]
+    found = absence(snr, STEADY, HOP_S, BIN_HZ)[80:120]
     assert found[:, : last + 1].max() < 0.01 if present else found.min() > 0.8
+
+
+def restless(frames, swing_db, seed):
+    """Noise whose level wanders, as that of water or a fire does."""
+    rng = np.random.default_rng(seed)
+    wander = np.convolve(rng.standard_normal(frames + 8), np.hanning(9), "valid")
+    level = 10 ** (swing_db * wander / wander.std() / 10)
+    return (frames_of_noise(frames, seed) * (level / level.mean())[:, None]).astype(np.float32)
+
+
+def test_in_a_restless_room_more_is_asked_of_a_voice():
+    asked = caution(restless(200, 3.0, 3), HOP_S, BIN_HZ)
+    assert asked.min() > 1.05
+    assert np.median(asked) > 1.4
+    room = restless(400, 3.0, 4)
+    careless = absence(room, STEADY, HOP_S, BIN_HZ).mean()
+    assert careless < 0.9
+    assert absence(room, asked, HOP_S, BIN_HZ).mean() > 0.95
+    room[150:250, 20:120] *= 20
+    assert absence(room, asked, HOP_S, BIN_HZ)[80:120, 30:110].mean() < 0.05
+
+
+@pytest.mark.parametrize(("frames", "breath"), [(30, 0), (200, 0), (200, 10)])
+def test_in_a_steady_room_the_usual_is_asked_and_a_breath_changes_nothing(frames, breath):
+    tone = frames_of_noise(frames)
+    tone[10 : 10 + breath] *= 4
+    asked = caution(tone / tone.mean(axis=0), HOP_S, BIN_HZ)
+    assert np.median(asked) == 1.0
+    assert asked.mean() < 1.05
 
 
 @pytest.mark.parametrize("floor", [0.1, 0.5, 1.0])
 def test_gains_stay_between_floor_and_one(floor):
     power = frames_of_noise()
     power[100:200] *= 1000
-    gain = voice_gain(power, np.ones(BINS), np.full(BINS, floor, np.float32), HOP_S, BIN_HZ)
+    floors = np.full(BINS, floor, np.float32)
+    gain = voice_gain(power, np.ones(BINS), STEADY, floors, HOP_S, BIN_HZ)
     assert gain.min() >= floor - 1e-6
     assert gain.max() <= 1.0
     assert gain[120:180].mean() > 0.98
@@ -89,7 +120,7 @@ def test_presence_as_written_out():
                 values = max(1, box.shape[1] / 1.8) * max(1, 2 * (2 * time_half + 1) / 1.65)
                 odds = values * (np.log1p(prior) - box.mean() * prior / (1 + prior))
                 expected[t, k] *= 1 / (1 + np.exp(-np.clip(odds, -12, 12)))
-    found = absence(snr, HOP_S, BIN_HZ)
+    found = absence(snr, STEADY, HOP_S, BIN_HZ)
     assert found[::13, ::17] == pytest.approx(expected[::13, ::17], abs=0.03)
 
 
@@ -97,7 +128,7 @@ def test_gains_as_written_out():
     """Decision-directed both ways, geometric mean with the model, log-spectral amplitude, presence."""
     snr = frames_of_noise(200)
     snr[60:120, 20:200] *= 30
-    keep, least = 0.958, 10**-2.5
+    keep, least = 0.965, 10**-2.5
 
     def amplitude(gamma, past):
         prior = np.maximum(keep * past + (1 - keep) * np.maximum(gamma - 1, 0), least)
@@ -120,7 +151,9 @@ def test_gains_as_written_out():
     prior = 2 ** ((1 - share) * prior + share * model)
     w = prior / (1 + prior)
     gain = np.minimum(w * np.exp(exp1(w * snr) / 2), 1)
-    absent = np.repeat(absence(snr, HOP_S, BIN_HZ), 2, axis=0)
+    absent = np.repeat(absence(snr, STEADY, HOP_S, BIN_HZ), 2, axis=0)
     expected = (1 - absent) * np.maximum(gain, 0.1) + absent * 0.1
-    found = voice_gain(snr.copy(), np.ones(BINS), np.full(BINS, 0.1, np.float32), HOP_S, BIN_HZ)
+    found = voice_gain(
+        snr.copy(), np.ones(BINS), STEADY, np.full(BINS, 0.1, np.float32), HOP_S, BIN_HZ
+    )
     assert found == pytest.approx(expected, abs=2e-3)

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.presence import caution
 from zesty_core.dsp.spectral import (
     BINS_PER_VALUE,
     FRAMES_PER_VALUE,
     OVERLAP,
     frame_spectra,
     hann,
+    window_samples,
 )
 from zesty_core.signal import Block
 
@@ -20,6 +23,10 @@ Spectrum = NDArray[np.float64]
 
 #: Frames this far over the middle one hold a click or a breath, not the room.
 _ODD_FRAME_DB = 4.0
+#: ... and this many times as far as a restless room swings by itself.
+_ODD_FRAME_SWINGS = 3.5
+#: A normal distribution has this share of it more than one deviation below its middle.
+_DEVIATION_BELOW = 0.16
 _SILENT_POWER = 1e-18
 #: A frame this far under the learned noise holds nothing that was recorded.
 _NOTHING_RECORDED = 1e-2
@@ -28,12 +35,30 @@ _ENOUGH_HEARD = 0.5
 _ENOUGH_FRAMES = 40
 
 
-def learn_noise(room_tone: Block, window: int) -> Spectrum | None:
-    """Noise power per bin of Hann frames of ``window`` samples; None for digital silence.
+@dataclass(frozen=True)
+class LearnedNoise:
+    """Power per bin, and what it takes there to tell a voice from the noise (``presence.caution``)."""
+
+    power: Spectrum
+    caution: NDArray[np.float32]
+
+    @classmethod
+    def of_facts(cls, facts: dict[str, Any]) -> LearnedNoise:
+        """What ``as_facts`` gave."""
+        return cls(np.array(facts["power"]), np.array(facts["caution"], np.float32))
+
+    def as_facts(self) -> dict[str, Any]:
+        """As plain lists."""
+        return {"power": self.power.tolist(), "caution": self.caution.tolist()}
+
+
+def learn_noise(room_tone: Block, sample_rate_hz: int) -> LearnedNoise | None:
+    """Noise in the frames that are worked on; None for digital silence.
 
     Robust to a stray click or breath: frames that stand out in level are left out, and so are
     frames of digital silence.
     """
+    window = window_samples(sample_rate_hz)
     short = window - room_tone.shape[1]
     if short > 0:
         # Repeating the sample keeps its level where zeros would lower it.
@@ -46,12 +71,26 @@ def learn_noise(room_tone: Block, window: int) -> Spectrum | None:
     power, level = power[level > _SILENT_POWER], level[level > _SILENT_POWER]
     if not len(power):
         return None
-    usual = level <= np.median(level) * 10.0 ** (_ODD_FRAME_DB / 10.0)
-    noise = power[usual].mean(axis=0)
-    if usual.sum() < _ENOUGH_FRAMES:
+    power = power[_usual(10.0 * np.log10(level))]
+    noise = power.mean(axis=0)
+    if len(power) < _ENOUGH_FRAMES:
         noise = np.convolve(np.pad(noise, 2, "edge"), np.full(5, 0.2), "valid")
     # No bin is empty: a gain is a ratio over this.
-    return np.asarray(np.maximum(noise, noise.max() * 1e-9), dtype=np.float64)
+    noise = np.asarray(np.maximum(noise, noise.max() * 1e-9), dtype=np.float64)
+    snr = (power / noise).astype(np.float32)
+    hop_s, bin_hz = window / OVERLAP / sample_rate_hz, sample_rate_hz / window
+    return LearnedNoise(noise, caution(snr, hop_s, bin_hz))
+
+
+def _usual(levels_db: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which frames are the room, and not a click or a breath.
+
+    How far a room's level swings is told by how far it falls, where neither click nor breath is.
+    """
+    middle = np.median(levels_db)
+    swing = middle - np.quantile(levels_db, _DEVIATION_BELOW)
+    odd = max(_ODD_FRAME_DB, _ODD_FRAME_SWINGS * swing)
+    return np.asarray(levels_db <= middle + odd)
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,8 @@
 The a-posteriori SNR, averaged over three neighbourhoods, is weighed against what speech would give
 there, with fixed priors (after Gerkmann, Breithaupt & Martin 2008). The voice counts as present
 where any of the three finds it: in pauses all of them agree that it is not, so pauses stay steady,
-and no weak sound of a word is lost to one that misses it.
+and no weak sound of a word is lost to one that misses it. Where the room itself comes and goes, as its
+room tone tells, more is asked for.
 """
 
 from __future__ import annotations
@@ -25,6 +26,10 @@ _SURE = 12.0
 #: Below this nothing tells of a voice: what stirs there is rumble, and a frame sees too little of it to
 #: know it from a voice. What lies above decides there too.
 _LOWEST_HZ = 80.0
+#: In a room that is not steady a voice must stand out by so many deviations, told from the share of
+#: time below which it mostly is (0.8 of a normal distribution lie below 0.84 deviations).
+_APART, _HIGH_SHARE, _HIGH_DEVIATIONS = 4.0, 0.8, 0.8416
+_CAUTION_STEP = 4
 
 
 @dataclass(frozen=True)
@@ -157,31 +162,101 @@ def _add_evidence(
         )
 
 
-def absence(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
-    """Probability, 0..1, that the voice is present in none of the neighbourhoods.
+@dataclass(frozen=True)
+class _Boxes:
+    """One neighbourhood of every bin: narrower at the edges, and none of it below the lowest bin."""
 
-    Neighbourhoods are long against a frame, so frames are taken in pairs, a row for each.
-    """
-    frames, bins = snr.shape
-    pairs = (frames + 1) // 2
+    time_half: int
+    freq_half: int
+    first: NDArray[np.int64]
+    width: NDArray[np.int64]
+    values: NDArray[np.float64]
+    prior: float
+
+    @property
+    def decides_at(self) -> float:
+        """Mean SNR at which a voice is as likely as not."""
+        return (1.0 + self.prior) / self.prior * math.log1p(self.prior)
+
+
+def _all_boxes(bins: int, hop_s: float, bin_hz: float) -> tuple[int, list[_Boxes]]:
+    """The lowest bin that tells anything, and the boxes of each neighbourhood."""
     halves = [max(1, round(near.freq_hz / bin_hz / 2)) for near in NEIGHBOURHOODS]
-    pad = max(halves)
     # The narrowest box about the first bin still reaches it.
     lowest = min(math.ceil(_LOWEST_HZ / bin_hz), *halves)
-    sums = np.empty((pairs, bins + 1 + 2 * pad), np.float32)
-    _running_sums(snr, lowest, pad, sums)
-    absent = np.ones((pairs, bins), np.float32)
-    position = np.arange(bins)
+    position, boxes = np.arange(bins), []
     for near, freq_half in zip(NEIGHBOURHOODS, halves, strict=True):
         time_half = max(1, round(near.time_s / hop_s / 4))
-        prior = 10.0 ** (near.prior_db / 10.0)
         first = np.maximum(position - freq_half, lowest)
         width = np.minimum(position + freq_half, bins - 1) - first + 1
         values = np.maximum(1.0, width / BINS_PER_VALUE) * max(
             1.0, 2 * (2 * time_half + 1) / FRAMES_PER_VALUE
         )
+        prior = 10.0 ** (near.prior_db / 10.0)
+        boxes.append(_Boxes(time_half, freq_half, first, width, values, prior))
+    return lowest, boxes
+
+
+def _box_means(sums: NDArray[np.float64], boxes: _Boxes, every: int = 1) -> NDArray[np.float64]:
+    """Mean over the bins of the box about every so-manyth bin, for each row of running sums."""
+    first, width = boxes.first[::every], boxes.width[::every]
+    return np.asarray((sums[:, first + width] - sums[:, first]) / width)
+
+
+def _sums(rows: NDArray[np.floating]) -> NDArray[np.float64]:
+    """Running sums along each row, from nothing on."""
+    return np.pad(np.cumsum(rows, axis=1, dtype=np.float64), ((0, 0), (1, 0)))
+
+
+def _means_over_time(rows: NDArray[np.float64], half: int) -> NDArray[np.float64]:
+    """Mean of each row and ``half`` on either side; the first and last rows go on beyond the edges."""
+    sums = np.cumsum(np.pad(rows, ((half + 1, half), (0, 0)), mode="edge"), axis=0)
+    width = 2 * half + 1
+    return np.asarray((sums[width:] - sums[:-width]) / width)
+
+
+def caution(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
+    """How many times the usual SNR tells of a voice in this room, (neighbourhoods, bins), from 1 on.
+
+    ``snr`` is that of the room tone, (frames, bins), relative to its mean. Steady noise hardly
+    moves within a neighbourhood. Water, a fire or a machine at work does, and would be taken for a
+    voice: there the decision lies as many deviations over the mean as it takes to tell them apart.
+    """
+    frames, bins = snr.shape
+    held = np.minimum(snr, _MOST_SNR)
+    # In pairs, as a voice is looked for; the last of an odd number has none.
+    pairs = (held[0 : frames - 1 : 2] + held[1:frames:2]) / 2 if frames > 1 else held
+    sums, found = _sums(pairs), []
+    for boxes in _all_boxes(bins, hop_s, bin_hz)[1]:
+        # Boxes are wide: some of them tell of all.
+        means = _means_over_time(_box_means(sums, boxes, _CAUTION_STEP), boxes.time_half)
+        # A quantile hears neither a click nor one breath in the sample.
+        high = np.quantile(means, _HIGH_SHARE, axis=0)
+        high = np.interp(np.arange(bins), np.arange(0, bins, _CAUTION_STEP), high)
+        moves = (_box_means(_sums(high[None]), boxes)[0] - 1.0) / _HIGH_DEVIATIONS
+        steady = 1.0 / np.sqrt(boxes.values)
+        usual = np.maximum(boxes.decides_at, 1.0 + _APART * steady)
+        found.append(np.maximum(1.0, (1.0 + _APART * np.maximum(moves, steady)) / usual))
+    return np.array(found, np.float32)
+
+
+def absence(snr: Frames, caution: Frames, hop_s: float, bin_hz: float) -> Frames:
+    """Probability, 0..1, that the voice is present in none of the neighbourhoods.
+
+    ``caution`` is what the function of that name found in the room tone. Neighbourhoods are long
+    against a frame, so frames are taken in pairs, a row for each.
+    """
+    frames, bins = snr.shape
+    pairs = (frames + 1) // 2
+    lowest, neighbourhoods = _all_boxes(bins, hop_s, bin_hz)
+    pad = max(boxes.freq_half for boxes in neighbourhoods)
+    sums = np.empty((pairs, bins + 1 + 2 * pad), np.float32)
+    _running_sums(snr, lowest, pad, sums)
+    absent = np.ones((pairs, bins), np.float32)
+    for boxes, times in zip(neighbourhoods, caution, strict=True):
         # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
-        slope = (values * prior / (1.0 + prior) / width).astype(np.float32)
-        offset = (values * math.log1p(prior)).astype(np.float32)
-        _add_evidence(sums, time_half, freq_half, pad, slope, offset, absent)
+        share = boxes.prior / (1.0 + boxes.prior)
+        slope = (boxes.values * share / boxes.width / times).astype(np.float32)
+        offset = (boxes.values * math.log1p(boxes.prior)).astype(np.float32)
+        _add_evidence(sums, boxes.time_half, boxes.freq_half, pad, slope, offset, absent)
     return absent

@@ -24,14 +24,14 @@ from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
 from zesty_core.signal import Block
 
 #: Frames in a chunk, by channels. Longer ones repeat less context, shorter ones take less memory.
-_CHUNK_FRAMES = {1: 1536, 2: 512}
-_WINDOW_S = 0.024
+_CHUNK_FRAMES = {1: 1152, 2: 384}
+_WINDOW_S = 0.032
 #: Frames that overlap anywhere.
 OVERLAP = 3
 _OVERLAP_SUM = 0.375 * OVERLAP
 #: Bins under a Hann window, and frames at this overlap, that carry one independent value.
 BINS_PER_VALUE, FRAMES_PER_VALUE = 1.8, 1.65
-_BATCH_FRAMES = 64
+_BATCH_FRAMES = 48
 #: So many chunks are held back for the end, and what is left then is cut in two or four.
 _HELD_CHUNKS = 3
 _SHORTEST_CUT, _LONGEST_HALVED = 0.5, 3.2
@@ -56,7 +56,7 @@ def _shared_pool() -> ThreadPoolExecutor:
 
 @lru_cache
 def window_samples(sample_rate_hz: int) -> int:
-    """About 24 ms: an even number of samples from frame to frame, and only small prime factors."""
+    """About 32 ms: an even number of samples from frame to frame, and only small prime factors."""
     wanted = _WINDOW_S * sample_rate_hz
     step = 2 * OVERLAP
     near = [n for n in range(step, 8192, step) if fast_length(n) == n]

@@ -24,8 +24,8 @@ from zesty_core.dsp.voice_model import LEAST_SNR_LOG2, MOST_SNR_LOG2, voice_mode
 
 Frames = NDArray[np.float32]
 
-#: Share of the past (and future) in the a-priori SNR, from frame to frame (8 ms).
-_INERTIA = np.float32(0.958)
+#: Share of the past (and future) in the a-priori SNR, from frame to frame (10.7 ms).
+_INERTIA = np.float32(0.965)
 _NEAR_SHARE = np.float32(0.5) * _INERTIA
 _LEAST_SNR = np.float32(10.0 ** (-25.0 / 10.0))
 _ONE, _ZERO, _TINY = np.float32(1.0), np.float32(0.0), np.float32(1e-12)
@@ -139,7 +139,12 @@ def _gains(snr: Frames, model: Frames, absent: Frames, share: Frames, floor: Fra
 
 
 def voice_gain(
-    power: Frames, noise: NDArray[np.floating], floor: Frames, hop_s: float, bin_hz: float
+    power: Frames,
+    noise: NDArray[np.floating],
+    caution: Frames,
+    floor: Frames,
+    hop_s: float,
+    bin_hz: float,
 ) -> Frames:
     """Gain of every frame and bin, between ``floor`` and 1.
 
@@ -147,12 +152,13 @@ def voice_gain(
     ----------
     power : (frames, bins) power of the noisy sound; the answer takes its place.
     noise : (bins,) or (frames, bins) power of the noise; above zero.
+    caution : (neighbourhoods, bins) how much more than usual tells of a voice (``dsp.presence``).
     floor : (bins,) smallest gain.
     hop_s, bin_hz : distance of frames and of bins.
     """
     snr = np.divide(power, noise.astype(np.float32), out=power)
     freq_hz = np.arange(snr.shape[1]) * bin_hz
     share = np.interp(freq_hz, _MODEL_FROM_HZ, (0.0, _MODEL_SHARE)).astype(np.float32)
-    model, absent = voice_model(snr, hop_s, bin_hz), absence(snr, hop_s, bin_hz)
+    model, absent = voice_model(snr, hop_s, bin_hz), absence(snr, caution, hop_s, bin_hz)
     _gains(snr, model, absent, share, floor)
     return snr

@@ -2,8 +2,9 @@
 
 The noise is learned from room tone as it arrives at this step; the voice's gain is estimated by
 ``dsp.voice_gain`` and never falls below the chosen depth, so that a natural bed remains. Sources
-there. Without room tone, or with digital silence for it, the sound passes unchanged and the report
-says so.
+there. How much the room comes and goes by itself is learned with it: where it does, more is asked of
+what is to be taken for a voice (``dsp.presence``). Without room tone, or with digital silence for it,
+the sound passes unchanged and the report says so.
 """
 
 from __future__ import annotations
@@ -16,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.dsp.noise_model import DriftTracker, learn_noise
+from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
 from zesty_core.dsp.spectral import OVERLAP, SpectralProcessor, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
@@ -159,53 +160,50 @@ class NoiseReduction(Step):
         return np.asarray(np.interp(np.log(np.maximum(freq_hz, 1.0)), x, y), dtype=np.float64)
 
     def facts(self, survey: Survey) -> Facts:
-        """Noise power per bin, once per pass."""
+        """The learned noise, once per pass."""
         tone, rate = survey.room_tone, survey.info.sample_rate_hz
         if tone is None:
-            return {"noise_power": [], "note": "left as it is: no room tone was found or marked"}
+            return {"noise": [], "note": "left as it is: no room tone was found or marked"}
         if tone.shape[1] < round(LEAST_S * rate):
             return {
-                "noise_power": [],
+                "noise": [],
                 "note": f"left as it is: the room tone is shorter than {LEAST_S:g} s",
             }
-        learned: list[list[float]] = []
+        learned: list[LearnedNoise] = []
         for _ in range(self.passes):
             if learned:
                 tone = self._after_pass(tone, rate, learned[-1])
-            noise = learn_noise(tone, window_samples(rate))
+            noise = learn_noise(tone, rate)
             if noise is None:
-                return {
-                    "noise_power": [],
-                    "note": "left as it is: the room tone is digital silence",
-                }
-            learned.append([float(v) for v in noise])
-        return {"noise_power": learned}
+                return {"noise": [], "note": "left as it is: the room tone is digital silence"}
+            learned.append(noise)
+        return {"noise": [noise.as_facts() for noise in learned]}
 
     def tone_report(self, room_tone: Block, info: SignalInfo, facts: Facts) -> dict[str, Any]:
         """How far it was turned down, whole and by octave, and whether it warbles."""
-        if not facts["noise_power"]:
+        if not facts["noise"]:
             return {}
         rate = info.sample_rate_hz
         # An offset would jump where the tone begins, as it does nowhere in the recording.
         centred = room_tone - room_tone.mean(axis=1, keepdims=True)
         tone = centred
-        for noise in facts["noise_power"]:
-            tone = self._after_pass(tone, rate, noise)
+        for noise in facts["noise"]:
+            tone = self._after_pass(tone, rate, LearnedNoise.of_facts(noise))
         return _done_to_room_tone(centred, tone, rate)
 
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
-        if not facts["noise_power"]:
+        if not facts["noise"]:
             return GainProcessor.idle(info, facts["note"])
-        passes = [self._pass(info, noise) for noise in facts["noise_power"]]
+        passes = [self._pass(info, LearnedNoise.of_facts(noise)) for noise in facts["noise"]]
         return NoiseReductionProcessor(passes)
 
-    def _after_pass(self, tone: Block, rate: int, noise: list[float]) -> Block:
+    def _after_pass(self, tone: Block, rate: int, noise: LearnedNoise) -> Block:
         one = self._pass(SignalInfo(rate, *tone.shape), noise)
         return np.concatenate([one.push(tone), one.finish()], axis=1)
 
-    def _pass(self, info: SignalInfo, noise: list[float]) -> SpectralProcessor:
-        rule = _Rule(self, info.sample_rate_hz, np.array(noise))
+    def _pass(self, info: SignalInfo, noise: LearnedNoise) -> SpectralProcessor:
+        rule = _Rule(self, info.sample_rate_hz, noise)
         return SpectralProcessor(
             info.sample_rate_hz, info.channels, rule, rule.frames_before, rule.frames_after
         )
@@ -252,16 +250,17 @@ def _release(gain: NDArray[np.float32], keep: float) -> None:
 class _Rule:
     """Power of the frames in, gains out: one pass of noise reduction."""
 
-    def __init__(self, step: NoiseReduction, rate: int, noise: NDArray[np.float64]) -> None:
+    def __init__(self, step: NoiseReduction, rate: int, noise: LearnedNoise) -> None:
         window = window_samples(rate)
         self._hop_s = window / OVERLAP / rate
         self._bin_hz = rate / window
-        freq_hz = np.arange(len(noise), dtype=np.float64) * self._bin_hz
+        freq_hz = np.arange(len(noise.power), dtype=np.float64) * self._bin_hz
         depth = step.depths_db(freq_hz) / step.passes
         self._floor = (10.0 ** (-depth / 20.0)).astype(np.float32)
-        self._noise = noise * 10.0 ** (step.margin_db / 10.0)
+        self._noise = noise.power * 10.0 ** (step.margin_db / 10.0)
+        self._caution = noise.caution
         side = 2.0 ** (step.smoothing_oct / 2.0) - 1.0
-        self._half = np.round(np.arange(len(noise)) * side).astype(np.int64)
+        self._half = np.round(np.arange(len(noise.power)) * side).astype(np.int64)
         release_s = step.release_ms / 1000.0
         self._keep = math.exp(-self._hop_s / release_s) if release_s > 0 else 0.0
         self._tracker = DriftTracker(self._hop_s, self._bin_hz) if step.track_noise else None
@@ -275,7 +274,7 @@ class _Rule:
         if self._tracker:
             snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
             noise = noise * self._tracker.scale(snr)
-        gain = voice_gain(power, noise, self._floor, self._hop_s, self._bin_hz)
+        gain = voice_gain(power, noise, self._caution, self._floor, self._hop_s, self._bin_hz)
         if self._half.any():
             _smooth_across(gain, self._half)
         if self._keep > 0.0:
