@@ -138,16 +138,18 @@ def wandering(level_db, seed, swing_db=4.0, duration_s=6):
     return (noise(level_db, duration_s) * 10 ** (swing / 20)).astype(np.float32)
 
 
-def test_a_restless_room_is_learned_whole_and_goes_down_by_the_depth():
+@pytest.mark.parametrize(("track_noise", "least_db"), [(False, 11), (True, 6)])
+def test_a_restless_room_is_learned_whole_and_goes_down(track_noise, least_db):
     room = wandering(-40, 1)
     power = np.mean(np.square(room[:, : 3 * RATE], dtype=np.float64))
     steady = 10 * np.log10(np.mean(np.square(noise(-40, 3), dtype=np.float64)))
     # Its loud moments belong to it: the mean is learned, not the quiet between them.
     expected = learned_db(noise(-40, 3)) + 10 * np.log10(power) - steady
     assert learned_db(room[:, : 3 * RATE]) == pytest.approx(expected, abs=0.4)
-    out, _ = reduced(room, NoiseReduction(depth_db=20), room_tone=RoomTone(spans=(Span(0, 3),)))
+    step = NoiseReduction(depth_db=20, track_noise=track_noise)
+    out, _ = reduced(room, step, room_tone=RoomTone(spans=(Span(0, 3),)))
     later = slice(3 * RATE, None)
-    assert level_db(out[:, later]) - level_db(room[:, later]) < -11
+    assert level_db(out[:, later]) - level_db(room[:, later]) < -least_db
 
 
 def test_several_spans_teach_as_one():

@@ -37,19 +37,29 @@ _ENOUGH_FRAMES = 40
 
 @dataclass(frozen=True)
 class LearnedNoise:
-    """Power per bin, and what it takes there to tell a voice from the noise (``presence.caution``)."""
+    """Power per bin, and how much the room comes and goes by itself.
+
+    Of that: what it takes in each bin to tell a voice from it (``presence.caution``), and how low each
+    band falls (``DriftTracker.lowest``).
+    """
 
     power: Spectrum
     caution: NDArray[np.float32]
+    lowest: NDArray[np.float64]
 
     @classmethod
     def of_facts(cls, facts: dict[str, Any]) -> LearnedNoise:
         """What ``as_facts`` gave."""
-        return cls(np.array(facts["power"]), np.array(facts["caution"], np.float32))
+        power, caution, lowest = (np.array(facts[name]) for name in ("power", "caution", "lowest"))
+        return cls(power, caution.astype(np.float32), lowest)
 
     def as_facts(self) -> dict[str, Any]:
         """As plain lists."""
-        return {"power": self.power.tolist(), "caution": self.caution.tolist()}
+        return {
+            "power": self.power.tolist(),
+            "caution": self.caution.tolist(),
+            "lowest": self.lowest.tolist(),
+        }
 
 
 def learn_noise(room_tone: Block, sample_rate_hz: int) -> LearnedNoise | None:
@@ -79,7 +89,8 @@ def learn_noise(room_tone: Block, sample_rate_hz: int) -> LearnedNoise | None:
     noise = np.asarray(np.maximum(noise, noise.max() * 1e-9), dtype=np.float64)
     snr = (power / noise).astype(np.float32)
     hop_s, bin_hz = window / OVERLAP / sample_rate_hz, sample_rate_hz / window
-    return LearnedNoise(noise, caution(snr, hop_s, bin_hz))
+    lowest = DriftTracker(hop_s, bin_hz).lowest(snr)
+    return LearnedNoise(noise, caution(snr, hop_s, bin_hz), lowest)
 
 
 def _usual(levels_db: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -111,18 +122,39 @@ class DriftTracker:
     _BANDS = 20
     #: How many standard deviations the smallest of many short-time means lies below their mean.
     _DEPTH = 2.15
+    _FALLS_AT_MOST = 0.1
 
     @property
     def reach_frames(self) -> int:
         """Context wanted on either side."""
         return round((self.REACH_S + self._MEAN_S) / self.hop_s)
 
-    def scale(self, snr: NDArray[np.float32]) -> NDArray[np.float32]:
-        """Factor on the learned noise power, shape of ``snr`` (frames, bins)."""
+    def lowest(self, snr: NDArray[np.float32]) -> NDArray[np.float64]:
+        """Smallest short-time mean to be expected in each band, relative to the mean of the noise.
+
+        ``snr`` is that of the room tone. Steady noise falls as far as chance takes it, that of a
+        restless room as far as it swings besides.
+        """
+        edges = self._edges(snr.shape[1])
+        values = np.maximum(1.0, np.diff(edges) / BINS_PER_VALUE)
+        values = values * max(1.0, self._frames(self._MEAN_S) / FRAMES_PER_VALUE)
+        steady = np.maximum(0.35, 1.0 - self._DEPTH / np.sqrt(values))
+        width = min(self._frames(self._MEAN_S), len(snr))
+        sums = np.cumsum(np.pad(_band_means(snr, edges), ((1, 0), (0, 0))), axis=0)
+        means = (sums[width:] - sums[:-width]) / width
+        low = np.quantile(means, _DEVIATION_BELOW, axis=0)
+        swings = np.minimum(low / means.mean(axis=0), 1.0) ** self._DEPTH
+        return np.asarray(np.minimum(steady, np.maximum(swings, self._FALLS_AT_MOST)))
+
+    def scale(self, snr: NDArray[np.float32], lowest: NDArray[np.float64]) -> NDArray[np.float32]:
+        """Factor on the learned noise power, shape of ``snr`` (frames, bins).
+
+        ``lowest`` is what the function of that name found in the room tone.
+        """
         from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
 
         edges = self._edges(snr.shape[1])
-        bands = np.add.reduceat(snr, edges[:-1], axis=1) / np.diff(edges)
+        bands = _band_means(snr, edges)
         # Digital silence says nothing about the room, nor do frames that reach into it.
         silent = bands.mean(axis=1) < _NOTHING_RECORDED
         heard = 1.0 - maximum_filter1d(silent.astype(float), 2 * OVERLAP + 1, mode="nearest")
@@ -131,16 +163,10 @@ class DriftTracker:
         mean = uniform_filter1d(bands * heard[:, None], width, axis=0, mode="nearest")
         mean = np.divide(mean, weight, out=np.ones_like(mean), where=weight > _ENOUGH_HEARD)
         low = minimum_filter1d(mean, 2 * self._frames(self.REACH_S) + 1, axis=0, mode="nearest")
-        low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / self._bias(edges)
+        low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / lowest
         limit = 10.0 ** (self.MOST_DB / 10.0)
         low = np.clip(low, 1.0 / limit, limit)
         return np.repeat(low, np.diff(edges), axis=1).astype(np.float32)
-
-    def _bias(self, edges: NDArray[np.int64]) -> NDArray[np.float64]:
-        """Smallest short-time mean of steady noise in each band, relative to its true mean."""
-        values = np.maximum(1.0, np.diff(edges) / BINS_PER_VALUE)
-        values = values * max(1.0, self._frames(self._MEAN_S) / FRAMES_PER_VALUE)
-        return np.asarray(np.maximum(0.35, 1.0 - self._DEPTH / np.sqrt(values)))
 
     def _frames(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))
@@ -150,3 +176,8 @@ class DriftTracker:
         top = np.log1p(bins * self.bin_hz / 500.0)
         edges = np.expm1(np.linspace(0.0, top, self._BANDS + 1)) * 500.0 / self.bin_hz
         return np.unique(np.concatenate([[0], np.round(edges).astype(int), [bins]]))
+
+
+def _band_means(snr: NDArray[np.float32], edges: NDArray[np.int64]) -> NDArray[np.floating]:
+    """Mean over the bins of each band, for every frame."""
+    return np.asarray(np.add.reduceat(snr, edges[:-1], axis=1) / np.diff(edges))
