@@ -85,6 +85,15 @@ def test_a_drifting_room_is_followed(drift_db):
     assert settled.mean() == pytest.approx(drift_db, abs=0.6)
 
 
+def test_a_band_without_any_sound_is_learned_as_steady():
+    snr = np.random.default_rng(3).exponential(1.0, (200, 769)).astype(np.float32)
+    steady = DriftTracker(512 / RATE, RATE / 1536).lowest(snr)
+    snr[:, 600:] = 0.0
+    found = DriftTracker(512 / RATE, RATE / 1536).lowest(snr)
+    assert np.isfinite(found).all()
+    assert found == pytest.approx(steady, abs=0.1)
+
+
 def test_drift_stays_within_its_limit_and_silence_is_no_room():
     hop_s, bin_hz = 512 / RATE, RATE / 1536
     snr = np.random.default_rng(2).exponential(100.0, (1000, 769)).astype(np.float32)

@@ -122,6 +122,7 @@ class DriftTracker:
     _BANDS = 20
     #: How many standard deviations the smallest of many short-time means lies below their mean.
     _DEPTH = 2.15
+    #: Lower than this is not believed of any room.
     _FALLS_AT_MOST = 0.1
 
     @property
@@ -143,7 +144,10 @@ class DriftTracker:
         sums = np.cumsum(np.pad(_band_means(snr, edges), ((1, 0), (0, 0))), axis=0)
         means = (sums[width:] - sums[:-width]) / width
         low = np.quantile(means, _DEVIATION_BELOW, axis=0)
-        swings = np.minimum(low / means.mean(axis=0), 1.0) ** self._DEPTH
+        whole = means.mean(axis=0)
+        # A band in which nothing at all was recorded does not swing.
+        falls = np.divide(low, whole, out=np.ones_like(low), where=whole > 0.0)
+        swings = np.minimum(falls, 1.0) ** self._DEPTH
         return np.asarray(np.minimum(steady, np.maximum(swings, self._FALLS_AT_MOST)))
 
     def scale(self, snr: NDArray[np.float32], lowest: NDArray[np.float64]) -> NDArray[np.float32]:
