@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 import numpy as np
 from scipy.signal import correlate
 
@@ -19,6 +21,18 @@ def heard(page, during_s):
     page.wait_for_timeout(round(1000 * (during_s + _LATE_S)))
     # What comes first was on its way before.
     return heard_so_far(page)[-round(during_s * RATE) :]
+
+
+def heard_at(page, test, during_s=1.0, wait_s=20.0):
+    """What is heard once it is as expected: what was changed takes the server and the loop a moment."""
+    end = time.monotonic() + wait_s
+    while not test(sound := heard(page, during_s)):
+        assert time.monotonic() < end, f"heard in the end: {rms_db(sound):.1f} dB"
+    return sound
+
+
+def rms_db(sound):
+    return 20 * np.log10(np.std(sound) + 1e-9)
 
 
 def heard_so_far(page):

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.journeys.listening import heard
+from tests.journeys.listening import heard_at, rms_db
 from tests.journeys.test_first_journey import check_accessibility
 from tests.journeys.test_intake_journey import GUIDE, open_recording, recordings, select
 from tests.made_sound import RATE, RECORDINGS, noise, write
@@ -88,8 +88,7 @@ def test_a_dragged_eq_handle_is_heard_in_the_loop(page):
     handle = page.get_by_role("slider", name="Bell, band 1")
     handle.wait_for()
     looped(page)
-    before = heard(page, 1.5)
-    assert np.abs(before).max() > 0.01
+    before = heard_at(page, lambda sound: np.abs(sound[:4096]).max() > 0.01, during_s=1.5)
     box = handle.bounding_box()
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
@@ -99,11 +98,8 @@ def test_a_dragged_eq_handle_is_heard_in_the_loop(page):
     text = handle.get_attribute("aria-valuetext")
     gain_db = float(re.search(r"([+−][\d.]+) dB", text)[1].replace("−", "-"))
     assert gain_db > 5
-    page.wait_for_timeout(600)
-    after = heard(page, 1.5)
-    assert level_around(after, 1000) - level_around(before, 1000) == pytest.approx(
-        gain_db - 0.5, abs=1
-    )
+    louder = pytest.approx(level_around(before, 1000) + gain_db - 0.5, abs=1)
+    after = heard_at(page, lambda sound: level_around(sound, 1000) == louder, during_s=1.5)
     assert level_around(after, 8000) - level_around(before, 8000) == pytest.approx(0, abs=1)
     # All of the drag is one change.
     undo = page.get_by_role("button", name="Undo")
@@ -131,29 +127,26 @@ def test_hunting_boosts_while_held_and_leaves_a_cut(page):
 def test_a_switched_step_and_a_turned_slider_are_heard(page):
     prepared(page, NOISE, {"type": "gain", "params": {"gain_db": -20}})
     looped(page)
-    page.wait_for_timeout(500)
-    quiet = heard(page, 1)
+    quiet = heard_at(page, lambda sound: np.abs(sound[:4096]).max() > 1e-4)
+
+    def heard_by(gain_db, against, within_db=0.5):
+        expected = pytest.approx(rms_db(against) + gain_db, abs=within_db)
+        return heard_at(page, lambda sound: rms_db(sound) == expected)
+
     page.get_by_role("switch", name="Gain on").click()
-    page.wait_for_timeout(800)
-    loud = heard(page, 1)
-    assert 20 * np.log10(np.std(loud) / np.std(quiet)) == pytest.approx(20, abs=0.5)
+    loud = heard_by(20, quiet)
     page.get_by_role("switch", name="Gain on").click()
     page.get_by_role("region", name="Gain settings").get_by_label("Gain", exact=True).fill("-10")
     page.keyboard.press("Enter")
-    page.wait_for_timeout(800)
-    assert 20 * np.log10(np.std(heard(page, 1)) / np.std(loud)) == pytest.approx(-10, abs=0.5)
+    heard_by(-10, loud)
     # Before, match and removed work inside the loop.
     page.get_by_role("button", name="Before", exact=True).click()
-    page.wait_for_timeout(200)
-    assert 20 * np.log10(np.std(heard(page, 1)) / np.std(loud)) == pytest.approx(0, abs=0.3)
+    heard_by(0, loud, within_db=0.3)
     page.keyboard.press("m")
-    page.wait_for_timeout(200)
-    assert 20 * np.log10(np.std(heard(page, 1)) / np.std(loud)) == pytest.approx(-10, abs=0.5)
+    heard_by(-10, loud)
     page.keyboard.press("m")
     page.keyboard.press("r")
-    page.wait_for_timeout(200)
-    removed = 20 * np.log10(1 - 10 ** (-10 / 20))
-    assert 20 * np.log10(np.std(heard(page, 1)) / np.std(loud)) == pytest.approx(removed, abs=0.5)
+    heard_by(20 * np.log10(1 - 10 ** (-10 / 20)), loud)
 
 
 def test_steps_are_moved_duplicated_and_undone_after_a_reload(page):
@@ -277,7 +270,7 @@ def test_a_blind_pick_is_equally_loud_tells_nothing_and_is_kept(page):
     for label in ("1", "2"):
         page.keyboard.press(label)
         page.wait_for_timeout(300)
-        levels.append(20 * np.log10(np.std(heard(page, 1))))
+        levels.append(rms_db(heard_at(page, lambda sound: np.abs(sound[:4096]).max() > 1e-4)))
     assert levels[0] == pytest.approx(levels[1], abs=0.3)
     assert levels[0] == pytest.approx(-39, abs=0.5)
     for _ in range(5):
