@@ -7,7 +7,7 @@ import time
 import numpy as np
 from scipy.signal import correlate
 
-from tests.made_sound import RATE
+from tests.made_sound import RATE, level_db
 
 #: So many samples come at a time.
 PIECE = 4096
@@ -27,12 +27,8 @@ def heard_at(page, test, during_s=1.0, wait_s=20.0):
     """What is heard once it is as expected: what was changed takes the server and the loop a moment."""
     end = time.monotonic() + wait_s
     while not test(sound := heard(page, during_s)):
-        assert time.monotonic() < end, f"heard in the end: {rms_db(sound):.1f} dB"
+        assert time.monotonic() < end, f"heard in the end: {level_db(sound):.1f} dB"
     return sound
-
-
-def rms_db(sound):
-    return 20 * np.log10(np.std(sound) + 1e-9)
 
 
 def heard_so_far(page):

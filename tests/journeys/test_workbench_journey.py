@@ -11,10 +11,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.journeys.listening import heard_at, rms_db
+from tests.journeys.listening import heard_at
 from tests.journeys.test_first_journey import check_accessibility
 from tests.journeys.test_intake_journey import GUIDE, open_recording, recordings, select
-from tests.made_sound import RATE, RECORDINGS, noise, write
+from tests.made_sound import RATE, RECORDINGS, level_db, noise, write
 
 pytestmark = pytest.mark.journey
 
@@ -130,8 +130,8 @@ def test_a_switched_step_and_a_turned_slider_are_heard(page):
     quiet = heard_at(page, lambda sound: np.abs(sound[:4096]).max() > 1e-4)
 
     def heard_by(gain_db, against, within_db=0.5):
-        expected = pytest.approx(rms_db(against) + gain_db, abs=within_db)
-        return heard_at(page, lambda sound: rms_db(sound) == expected)
+        expected = pytest.approx(level_db(against) + gain_db, abs=within_db)
+        return heard_at(page, lambda sound: level_db(sound) == expected)
 
     page.get_by_role("switch", name="Gain on").click()
     loud = heard_by(20, quiet)
@@ -270,7 +270,7 @@ def test_a_blind_pick_is_equally_loud_tells_nothing_and_is_kept(page):
     for label in ("1", "2"):
         page.keyboard.press(label)
         page.wait_for_timeout(300)
-        levels.append(rms_db(heard_at(page, lambda sound: np.abs(sound[:4096]).max() > 1e-4)))
+        levels.append(level_db(heard_at(page, lambda sound: np.abs(sound[:4096]).max() > 1e-4)))
     assert levels[0] == pytest.approx(levels[1], abs=0.3)
     assert levels[0] == pytest.approx(-39, abs=0.5)
     for _ in range(5):
