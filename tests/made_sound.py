@@ -54,6 +54,30 @@ def spoken(duration_s: float = 8.0, rate: int = RATE, seed: int = 1, channels: i
     return np.tile(x.astype(np.float32), (channels, 1))
 
 
+def words(duration_s: float, pause_s: float) -> Sound:
+    """Words of a third of a second, softer and louder by 6 dB in turn over four seconds, with pauses
+    of so long between them; RMS of the words -20 dBFS."""
+    t = np.arange(round(duration_s * RATE)) / RATE
+    loud = (t % (0.35 + pause_s) < 0.35) * 10.0 ** (6.0 * np.sin(2 * np.pi * t / 4.0) / 20.0)
+    slopes = np.convolve(loud, np.hanning(960) / np.hanning(960).sum(), "same")
+    sound = (np.sign(np.sin(2 * np.pi * 110 * t)) + np.sin(2 * np.pi * 700 * t)) * slopes
+    sound *= 0.1 / np.sqrt(np.mean(np.square(sound[loud > 0])))
+    return sound[None].astype(np.float32)
+
+
+def swelling(sound: Sound, swing_db: float, every_s: float = 0.7) -> Sound:
+    """Swells and sags, its RMS kept."""
+    t = np.arange(sound.shape[1]) / RATE
+    moving = 10.0 ** (swing_db * np.sin(2 * np.pi * t / every_s) / 20.0)
+    return (sound * moving / np.sqrt(np.mean(moving**2))).astype(np.float32)
+
+
+def sinking(sound: Sound) -> Sound:
+    """From full level down, every second anew and each time lower: no floor twice."""
+    t = np.arange(sound.shape[1]) / RATE
+    return (sound * 10.0 ** (-(30 + 5 * np.floor(t)) * (t % 1) / 20.0)).astype(np.float32)
+
+
 def write(path: Path, sound: Sound, rate: int = RATE, subtype: str = "PCM_24") -> Path:
     """Write a sound file."""
     soundfile.write(path, sound.T, rate, subtype)

@@ -167,16 +167,12 @@ def _figure(value: float | None) -> str:
 def _receipt(
     file: AudioFile, out: Path, recipe: Recipe, result: ChainResult, clipped: int
 ) -> dict[str, Any]:
-    tone = result.room_tone
     return {
         "in": file.name,
         "out": out.name,
         "engine_version": ENGINE_VERSION,
         "recipe": recipe.as_json(),
-        "room_tone": {
-            "source": result.room_tone_source,
-            "span": {"start_s": tone.start_s, "end_s": tone.end_s} if tone else None,
-        },
+        "room_tone": result.room_tone_json(),
         "before": result.before.as_json(),
         "after": result.after.as_json(),
         "steps": [p.as_json() for p in result.points],

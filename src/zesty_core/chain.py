@@ -21,7 +21,13 @@ from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
 from zesty_core.spool import Spool
 from zesty_core.steps.base import Facts, Processor, Step, Survey, through
-from zesty_core.tone_in_chain import noise_at, noise_span, tone_after, tone_before
+from zesty_core.tone_in_chain import (
+    learned_spans,
+    noise_at,
+    noise_span,
+    tone_after,
+    tone_before,
+)
 
 
 @dataclass(frozen=True)
@@ -60,8 +66,20 @@ class ChainResult:
     before: Measures
     after: Measures
     points: tuple[Point, ...]
+    #: Where the noise is read, before and after.
     room_tone: Span | None
     room_tone_source: str  # marked, found, other recording, none
+    #: Where in the recording noise is learned from.
+    learned_spans: tuple[Span, ...] = ()
+
+    def room_tone_json(self) -> dict[str, Any]:
+        """What is told of the room tone, as JSON."""
+        tone = self.room_tone
+        return {
+            "source": self.room_tone_source,
+            "span": tone.as_json() if tone else None,
+            "learned_spans": [span.as_json() for span in self.learned_spans],
+        }
 
     @property
     def notes(self) -> list[str]:
@@ -177,7 +195,9 @@ class _Run:
                 self._settle(index, entry)
         after = self._final_pass(sink)
         self._progress(Progress(1.0, "done"))
-        return ChainResult(self._before, after, self._all_points(), self._tone_span, tone_source)
+        learned = learned_spans(self._given_tone, self._before)
+        points = self._all_points()
+        return ChainResult(self._before, after, points, self._tone_span, tone_source, learned)
 
     # -- room tone ---------------------------------------------------------------------------
 
@@ -197,9 +217,9 @@ class _Run:
 
     def _room_tone_here(self) -> Block | None:
         """Room tone as it arrives after all settled steps."""
-        found = self._before.found_room_tone
         steps = [(started.step, started.facts) for started in self._settled]
-        return tone_after(tone_before(self._source, self._given_tone, found), steps, self._info)
+        pieces = tone_before(self._source, self._given_tone, self._before)
+        return tone_after(pieces, steps, self._info)
 
     # -- settling steps ----------------------------------------------------------------------
 

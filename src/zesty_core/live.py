@@ -132,7 +132,7 @@ class LiveChain:
         with flushing_to_zero():
             #: Of the whole recording as it came.
             self.measures: Measures = measure(source.blocks(), source.info)
-        self.tone = tone_before(source, self.room_tone, self.measures.found_room_tone)
+        self.tone = tone_before(source, self.room_tone, self.measures)
         self.sample = [shortened(piece, source.info, _SAMPLE_S) for piece in self.tone[:1]]
         self.cache = PassageCache(most=_MOST_KEPT)
         self._last_missed: tuple[Anchor, Span, _Missed] | None = None

@@ -57,6 +57,10 @@ class Span:
         """Length in seconds."""
         return self.end_s - self.start_s
 
+    def as_json(self) -> dict[str, float]:
+        """JSON object."""
+        return {"start_s": self.start_s, "end_s": self.end_s}
+
     def samples(self, sample_rate_hz: int) -> tuple[int, int]:
         """First sample and the one after the last."""
         start = seconds_to_samples(self.start_s, sample_rate_hz)

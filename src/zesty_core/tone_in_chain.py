@@ -49,8 +49,14 @@ def shortened(piece: TonePiece, info: SignalInfo, length_s: float) -> TonePiece:
     return TonePiece(piece.sound[:, :stop], piece.lead)
 
 
-def tone_before(source: Source, given: RoomTone | None, found: Span | None) -> list[TonePiece]:
-    """Room tone as recorded: the given one, else the one found; empty when there is none."""
+def learned_spans(given: RoomTone | None, measures: Measures) -> tuple[Span, ...]:
+    """Where in the recording noise is learned from: what is marked, else what was found; nowhere
+    when the room tone is from elsewhere, or none."""
+    return given.spans if given else measures.learned_spans
+
+
+def tone_before(source: Source, given: RoomTone | None, measures: Measures) -> list[TonePiece]:
+    """Room tone as recorded: the given one, else what was found; empty when there is none."""
     info = source.info
     rate = info.sample_rate_hz
     if given and given.samples is not None:
@@ -60,7 +66,7 @@ def tone_before(source: Source, given: RoomTone | None, found: Span | None) -> l
         return [TonePiece(tone[:, : round(LONGEST_S * rate)], 0)]
     pieces = []
     left = round(LONGEST_S * rate)
-    for span in given.spans if given else (found,) if found else ():
+    for span in learned_spans(given, measures):
         start, stop = span.samples(rate)
         stop = min(stop, start + left)
         lead = min(start, round(_PRE_ROLL_S * rate))

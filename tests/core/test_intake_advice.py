@@ -7,7 +7,7 @@ import json
 import numpy as np
 import pytest
 
-from tests.made_sound import RATE, RECORDINGS, ROOT, noise, sine, spoken
+from tests.made_sound import RATE, RECORDINGS, ROOT, noise, sine, sinking, spoken, swelling, words
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.stream import measure
@@ -75,7 +75,9 @@ FAULTS = {
     "low_clearance": lambda: good() + noise(-48, 10, seed=3),
     "one_sided": lambda: np.concatenate([good(), 0.01 * good()]),
     "really_mono": lambda: np.concatenate([good(), good()]),
-    "no_room_tone": lambda: spoken(6) + noise(-26, 6),
+    "no_room_tone": lambda: sinking(noise(-20, 10)),
+    "short_room_tone": lambda: words(10, 0.15) + noise(-50, 10),
+    "restless_room": lambda: good() + swelling(noise(-45, 10, seed=3), 5),
     "irregular_noise": lambda: knocked(good()),
     "low_rate": lambda: good()[:, ::3],
 }

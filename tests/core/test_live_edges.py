@@ -4,6 +4,7 @@ is NaN, and room tone arrives where it should."""
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ import pytest
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.errors import BadInput
 from zesty_core.live import LiveChain
+from zesty_core.measure.found_room import FoundRoomTone
 from zesty_core.measure.stream import measure
 from zesty_core.passage import PassageCache
 from zesty_core.recipe import chain_from_json
@@ -75,7 +77,17 @@ def test_passages_that_do_not_fit(span, told):
 
 ROOM = np.concatenate([noise(-60, 2), spoken(3), noise(-50, 2, seed=5)], axis=1)
 SOURCE = ArraySource(ROOM, RATE)
-FOUND = Span(0.2, 1.8)
+MEASURES = measure(SOURCE.blocks(), SOURCE.info)
+
+
+def found(*spans):
+    """Measures in which so much room tone was found."""
+    one = FoundRoomTone(Span(0, 1), -60.0, 0.5, 0.0, in_use=True)
+    others = (replace(one, span=Span(6, 8), in_use=False),)
+    return replace(MEASURES, room_tones=tuple(replace(one, span=s) for s in spans) + others)
+
+
+FOUND = found(Span(0.2, 1.8))
 
 
 def length_s(pieces):
@@ -83,23 +95,24 @@ def length_s(pieces):
 
 
 @pytest.mark.parametrize(
-    ("given", "found", "lengths"),
+    ("given", "measures", "lengths"),
     [
-        (None, None, []),
+        (None, found(), []),
         (None, FOUND, [1.6]),
+        (None, found(Span(0.2, 1.8), Span(5.2, 5.5)), [1.6, 0.3]),
         (RoomTone(spans=(Span(0.5, 1.0),)), FOUND, [0.5]),
         (RoomTone(spans=(Span(0.5, 1.0), Span(5.5, 6.5))), FOUND, [0.5, 1.0]),
         (RoomTone(samples=noise(-60, 1, 16_000), sample_rate_hz=16_000), FOUND, [1.0]),
     ],
 )
-def test_room_tone_is_the_given_one_else_the_found_one(given, found, lengths):
-    assert length_s(tone_before(SOURCE, given, found)) == lengths
+def test_room_tone_is_the_given_one_else_the_found_one(given, measures, lengths):
+    assert length_s(tone_before(SOURCE, given, measures)) == lengths
 
 
 def test_room_tone_of_another_rate_and_channel_count_fits():
     pair = ArraySource(np.tile(ROOM, (2, 1)), RATE)
     tone = RoomTone(samples=noise(-60, 1, 96_000), sample_rate_hz=96_000)
-    (piece,) = tone_before(pair, tone, None)
+    (piece,) = tone_before(pair, tone, FOUND)
     assert piece.sound.shape == (2, RATE)
     # Half of the white noise lies above what 48 kHz can hold.
     assert level_db(piece.sound) == pytest.approx(level_db(tone.samples) - 3.01, abs=0.5)
@@ -116,9 +129,6 @@ def test_room_tone_goes_through_the_steps_and_is_cut_to_length():
     short = shortened(pieces[0], SOURCE.info, 0.5)
     assert length_s([short]) == [0.5]
     assert length_s([shortened(pieces[0], SOURCE.info, 9)]) == [1.6]
-
-
-MEASURES = measure(SOURCE.blocks(), SOURCE.info)
 
 
 @pytest.mark.parametrize(

@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from zesty_core.advice.finding import Act, Finding, add_step, with_minus
+from zesty_core.advice.room import ROOM_RULES
 from zesty_core.measure.report import Measures
 from zesty_core.measure.spectrum import Spectrum, level_between
 from zesty_core.units import format_time
@@ -18,8 +19,6 @@ from zesty_core.units import format_time
 _LOW_PEAK_DBFS, _LOW_VOICE_DBFS = -24.0, -40.0
 _HOT_PEAK_DBFS = -1.0
 _DC_OFFSET = 0.002
-_LEAST_CLEARANCE_DB = 35.0
-_MOST_SILENCE = 0.02
 _ONE_SIDED_DB = 20.0
 _SAME_SIDES_DB = -60.0
 _USUAL_RATE_HZ = 44_100
@@ -106,35 +105,6 @@ def _hum(m: Measures) -> Finding | None:
         f"Mains hum at {hum.base_hz} Hz and {len(hum.lines_hz) - 1} of its harmonics: "
         f"{hum.level_dbfs:.1f} dBFS{under}.",
         add_step("Add EQ with notches there", "eq", bands=bands),
-    )
-
-
-def _low_clearance(m: Measures) -> Finding | None:
-    if m.clearance_db is None or m.clearance_db >= _LEAST_CLEARANCE_DB:
-        return None
-    # With digital silence in the gaps, what is quietest besides is the voice's own tail.
-    if m.digital_silence_share > _MOST_SILENCE:
-        return None
-    return Finding(
-        "low_clearance",
-        f"The room is only {m.clearance_db:.0f} dB under the voice "
-        f"({m.noise_floor_dbfs:.1f} dBFS between the words); {_LEAST_CLEARANCE_DB:g} dB and more "
-        "sound quiet.",
-        add_step("Add Noise reduction", "noise_reduction"),
-    )
-
-
-def _no_room_tone(m: Measures) -> Finding | None:
-    if m.voice_level_dbfs is None or m.found_room_tone is not None:
-        return None
-    # Where nothing at all lies between the words, there is no room to be learned.
-    if m.digital_silence_share > 0.0 and m.clearance_db is None:
-        return None
-    return Finding(
-        "no_room_tone",
-        "No stretch of room tone was found: noise reduction has nothing to learn from. Mark a quiet "
-        "stretch, or use a room tone kept from another take in this room.",
-        Act("mark_room_tone", "Mark room tone"),
     )
 
 
@@ -268,8 +238,7 @@ _RULES: tuple[Callable[[Measures], Finding | None], ...] = (
     _one_sided,
     _really_mono,
     _low_rate,
-    _no_room_tone,
-    _low_clearance,
+    *ROOM_RULES,
     _hum,
     _irregular_noise,
     _plosives,

@@ -67,7 +67,6 @@ def receipt_of(
 ) -> dict[str, Any]:
     """The receipt as JSON; ``out`` is the finished file, ``name`` what it is called."""
     result, facts = delivered.result, delivered.facts
-    tone = result.room_tone
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -81,10 +80,7 @@ def receipt_of(
             "channels": origin.info.channels,
         },
         "edits": dict(origin.edits),
-        "room_tone": {
-            "source": result.room_tone_source,
-            "span": {"start_s": tone.start_s, "end_s": tone.end_s} if tone else None,
-        },
+        "room_tone": result.room_tone_json(),
         "recipe": {"name": origin.recipe_name, "version": origin.recipe_version},
         "chain": chain_as_json(delivered.chain),
         "steps": [point.as_json() for point in result.points],

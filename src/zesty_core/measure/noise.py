@@ -1,8 +1,7 @@
-"""Noise floor, and the stretch of room tone it is best read from.
+"""Noise floor: the level of marked room tone, otherwise of the quietest half second (common
+practice, no published source).
 
 Levels of 10 ms hops are kept for the whole file; everything is decided from them at the end.
-"Quiet" follows common practice (no published source): the quietest half second, grown to the longest
-stretch that stays close to it.
 """
 
 from __future__ import annotations
@@ -13,22 +12,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.course import Course, runs
+from zesty_core.measure.course import Course
+from zesty_core.measure.found_room import (
+    DIGITAL_SILENCE,
+    QUIETEST_S,
+    FoundRoomTone,
+    RoomToneSearch,
+)
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
 _MS_PER_HOP = 10
-_WINDOW_S = 0.5
-_SMOOTHING_S = 0.1
-#: Room tone may rise this far over the quietest half second; breaths and word tails rise further.
-_STEADY_DB = 4.0
-#: Less distance than this to the voice, and what was found is not the room but the voice.
-_LEAST_BELOW_VOICE_DB = 6.0
-_EDGE_S = 0.25
-_LONGEST_S = 8.0
-#: A hop below this holds no recorded room (24-bit quantisation noise lies at -146).
-_DIGITAL_SILENCE = 10.0 ** (SILENCE_DB / 10.0)
 
 
 @dataclass(frozen=True)
@@ -38,27 +33,6 @@ class NoiseFloor:
     level_dbfs: float
     source: str  # "room tone" or "quietest half second"
     span: Span
-
-
-@dataclass(frozen=True)
-class FoundRoomTone:
-    """A stretch that may serve as room tone, and what speaks for it."""
-
-    span: Span
-    level_dbfs: float
-    #: From its quieter to its louder tenths of a second (5th to 95th percentile).
-    moves_db: float
-    above_quietest_db: float
-
-    def as_json(self) -> dict[str, float]:
-        """JSON object."""
-        return {
-            "start_s": self.span.start_s,
-            "end_s": self.span.end_s,
-            "level_dbfs": round(self.level_dbfs, 2),
-            "moves_db": round(self.moves_db, 2),
-            "above_quietest_db": round(max(0.0, self.above_quietest_db), 2),
-        }
 
 
 @kernel
@@ -84,7 +58,7 @@ def _gather(
             around += max(squares - mean * mean, 0.0) / channels
             means[channel, hop] = np.float32(mean)
         power[hop] = np.float32(around)
-        silent[hop] = loud < _DIGITAL_SILENCE
+        silent[hop] = loud < DIGITAL_SILENCE
 
 
 @kernel
@@ -183,17 +157,17 @@ class NoiseMeter:
             power = self._windows(length)
             level = power_to_db(float(power[start])) if start < len(power) else -np.inf
             return NoiseFloor(level, "room tone", room_tone) if level > SILENCE_DB else None
-        found = self._quietest()
+        found = self._quietest(QUIETEST_S)
         if found is None:
             return None
         start, level = found
         begin = round(start * self.hop_s, 3)
-        span = Span(begin, begin + _WINDOW_S)
+        span = Span(begin, begin + QUIETEST_S)
         return NoiseFloor(level, "quietest half second", span)
 
-    def _quietest(self) -> tuple[int, float] | None:
-        """First hop and level of the quietest half second outside digital silence."""
-        width = self._hops_in(_WINDOW_S)
+    def _quietest(self, length_s: float) -> tuple[int, float] | None:
+        """First hop and level of the quietest window outside digital silence."""
+        width = self._hops_in(length_s)
         window = self._windows(width)
         silent = self._silent.values[0]
         if silent.any():
@@ -205,46 +179,12 @@ class NoiseMeter:
         start = int(np.argmin(window))
         return start, max(power_to_db(float(window[start])), SILENCE_DB)
 
-    def find_room_tone(self, voice_level_dbfs: float | None) -> Span | None:
-        """Longest steady stretch close to the quietest half second; None when there is none."""
-        found = self.room_tones(voice_level_dbfs, most=1)
-        return found[0].span if found else None
-
-    def room_tones(self, voice_level_dbfs: float | None, most: int = 5) -> list[FoundRoomTone]:
+    def room_tones(self, voice_level_dbfs: float | None) -> list[FoundRoomTone]:
         """Stretches in which nobody seems to speak, the most useful (longest) first."""
-        quietest = self._quietest()
-        if quietest is None or voice_level_dbfs is None:
+        if voice_level_dbfs is None:
             return []
-        start, level = quietest
-        if voice_level_dbfs - level < _LEAST_BELOW_VOICE_DB:
-            return []
-        width = self._hops_in(_SMOOTHING_S)
-        smooth = self._windows(width)
-        limit = 10.0 ** ((level + _STEADY_DB) / 10.0)
-        steady = (smooth <= limit) & (smooth >= _DIGITAL_SILENCE)
-        edge = self._hops_in(_EDGE_S)
-        spans = [(first + edge, last + width - 1 - edge) for first, last in _longest_runs(steady)]
-        least = self._hops_in(_WINDOW_S)
-        long_enough = [(b, e) for b, e in spans if (e - b) * self.hop_s >= _WINDOW_S]
-        chosen = long_enough[:most] or [(start, start + least)]
-        return [self._found(b, e, smooth, width, level) for b, e in chosen]
-
-    def _found(
-        self, begin: int, end: int, smooth: NDArray[np.float32], width: int, quietest_db: float
-    ) -> FoundRoomTone:
-        begin_s = begin * self.hop_s
-        span = Span(round(begin_s, 3), round(min(end * self.hop_s, begin_s + _LONGEST_S), 3))
-        inside = smooth[begin : max(begin + 1, end - width)]
-        low, high = np.percentile(10.0 * np.log10(np.maximum(inside, _DIGITAL_SILENCE)), (5, 95))
-        level = power_to_db(float(inside.mean()))
-        return FoundRoomTone(span, level, float(high - low), level - quietest_db)
+        search = RoomToneSearch(self._windows, self._quietest, self.hop_s)
+        return search.found(voice_level_dbfs)
 
     def _hops_in(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))
-
-
-def _longest_runs(flags: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    """Runs of true values, the longest first."""
-    found = runs(flags)
-    order = np.argsort(found[:, 0] - found[:, 1], kind="stable")
-    return [(int(start), int(stop)) for start, stop in found[order]]

@@ -11,11 +11,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.measure.clipping import ClippingMeter
+from zesty_core.measure.found_room import FoundRoomTone
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.measure.hum import Hum, HumMeter
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.moments import Moments, MomentsMeter
-from zesty_core.measure.noise import FoundRoomTone, NoiseFloor, NoiseMeter
+from zesty_core.measure.noise import NoiseFloor, NoiseMeter
 from zesty_core.measure.sides import Sides, SidesMeter
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
@@ -144,6 +145,11 @@ class Measures:
             sample_extremes=tuple((a * factor, b * factor) for a, b in self.sample_extremes),
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
         )
+
+    @property
+    def learned_spans(self) -> tuple[Span, ...]:
+        """Where noise is learned from when no room tone is marked, the longest first."""
+        return tuple(found.span for found in self.room_tones if found.in_use)
 
     @property
     def is_full(self) -> bool:

@@ -71,6 +71,10 @@ class FoundRoomToneSerializer(SpanSerializer):
     level_dbfs = serializers.FloatField()
     moves_db = serializers.FloatField()
     above_quietest_db = serializers.FloatField()
+    in_use = serializers.BooleanField(
+        required=False,
+        help_text="Noise is learned from it where no room tone is marked.",
+    )
 
 
 class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
@@ -206,7 +210,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
         found = (measures.get("moments") or {}).get("phrases") or []
         phrases = [Phrase(**phrase) for phrase in found]
         span = proposed_passage(phrases, measures["duration_s"])
-        return {"start_s": span.start_s, "end_s": span.end_s} if span else None
+        return span.as_json() if span else None
 
     def get_chain_sentences(self, recording: Recording) -> list[str]:
         """Made from the settings."""

@@ -33,7 +33,10 @@ class UsedRoomToneSerializer(serializers.Serializer[dict[str, Any]]):
     """Room tone of a run: marked, found, from another recording, or none."""
 
     source = serializers.CharField()  # type: ignore[assignment]  # a field called source
-    span = SpanSerializer(allow_null=True)
+    span = SpanSerializer(allow_null=True, help_text="Where the noise is read.")
+    learned_spans = SpanSerializer(
+        many=True, required=False, help_text="Where noise is learned from."
+    )
 
 
 class RunSerializer(serializers.ModelSerializer[Run]):

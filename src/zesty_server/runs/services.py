@@ -268,16 +268,12 @@ def _store_facts(run: Run, result: ChainResult, room_tone: str | None) -> None:
 
 
 def _fields(result: ChainResult) -> dict[str, Any]:
-    span = result.room_tone
     return {
         "before": result.before.as_json(),
         "after": result.after.as_json(),
         "points": [p.as_json() for p in result.points],
         "notes": result.notes,
-        "room_tone": {
-            "source": result.room_tone_source,
-            "span": {"start_s": span.start_s, "end_s": span.end_s} if span else None,
-        },
+        "room_tone": result.room_tone_json(),
     }
 
 

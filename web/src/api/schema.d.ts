@@ -1600,6 +1600,8 @@ export interface components {
             moves_db: number;
             /** Format: double */
             above_quietest_db: number;
+            /** @description Noise is learned from it where no room tone is marked. */
+            in_use?: boolean;
         };
         /** @description A stretch that may serve as room tone, and what speaks for it. */
         FoundRoomToneRequest: {
@@ -1613,6 +1615,8 @@ export interface components {
             moves_db: number;
             /** Format: double */
             above_quietest_db: number;
+            /** @description Noise is learned from it where no room tone is marked. */
+            in_use?: boolean;
         };
         /** @description A version to go back to. */
         GoBackRequest: {
@@ -2611,7 +2615,10 @@ export interface components {
         /** @description Room tone of a run: marked, found, from another recording, or none. */
         UsedRoomTone: {
             source: string;
+            /** @description Where the noise is read. */
             span: components["schemas"]["Span"] | null;
+            /** @description Where noise is learned from. */
+            learned_spans?: components["schemas"]["Span"][];
         };
     };
     responses: never;

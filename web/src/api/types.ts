@@ -14,6 +14,7 @@ export type Finding = Schemas["Finding"];
 export type Overview = Schemas["Overview"];
 export type Spectrogram = Schemas["Spectrogram"];
 export type Figures = Schemas["Figures"];
+export type FoundRoomTone = Schemas["FoundRoomTone"];
 export type RoomProfile = Schemas["RoomProfile"];
 export type KeptRoomTone = Schemas["KeptRoomTone"];
 export type StartedUpload = Schemas["Upload"];

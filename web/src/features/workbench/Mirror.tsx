@@ -12,7 +12,7 @@ import { drawSide, type Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
 import { useDetail, useSpectrogram, type Sound } from "./looking";
 import { CutMark, PadMark, Playhead, ReadOut, RoomToneMark, Ruler, TimeAxis } from "./MirrorMarks";
-import { AXIS, passageTag, placing, roomToneTag } from "./mirrorPlaces";
+import { AXIS, passageTag, placing, roomToneTag, type ShownRoomTone } from "./mirrorPlaces";
 import { isWhole, type TimeSpan } from "./mirrorView";
 import { OverviewStrip } from "./OverviewStrip";
 import { PassageMark } from "./PassageMark";
@@ -35,7 +35,8 @@ interface Props {
   outdated: boolean;
   look: Look;
   clippedAtS: readonly number[];
-  roomTone: (TimeSpan & { found: boolean }) | null;
+  /** Where noise is learned from, the one to be named first. */
+  roomTones: readonly ShownRoomTone[];
   selection: TimeSpan | null;
   onSelect: (span: TimeSpan | null) => void;
   /** What is left out and added now, and what was when after was made. */
@@ -96,7 +97,8 @@ export function Mirror(props: Props) {
     for (const at of clippedAtS) context.fillRect(place.x(at) - 1, 0, 2, 6);
   });
 
-  const tags = [props.passage && passageTag(props.passage, place), props.roomTone && roomToneTag(props.roomTone, place)].filter((tag) => tag != null);
+  const [named] = props.roomTones;
+  const tags = [props.passage && passageTag(props.passage, place), named && roomToneTag(named, place)].filter((tag) => tag != null);
   const words = `${look === "spectrogram" ? "Spectrogram" : "Waveform"}, ${formatTime(durationS)}${after?.overview ? ", before above and after below" : ", before"}${
     isWhole(view, durationS) ? "" : `, shown from ${formatTime(view.startS, 2)} to ${formatTime(view.endS, 2)}`
   }`;
@@ -135,7 +137,9 @@ export function Mirror(props: Props) {
           )}
           <canvas ref={canvas} role="img" style={{ position: "relative", width, height: height, display: "block" }} aria-label={words} />
           <TimeAxis view={view} place={place} tags={tags} />
-          {props.roomTone && <RoomToneMark tone={props.roomTone} place={place} look={look} />}
+          {props.roomTones.map((tone) => (
+            <RoomToneMark key={tone.startS} tone={tone} isNamed={tone === named} place={place} look={look} />
+          ))}
           {edits.cuts.map((cut) => (
             <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={() => props.onTakeBack(cut)} />
           ))}

@@ -14,7 +14,7 @@ import { placeOf } from "../../pictures/spectrogram";
 import { columns, FLOOR_DB } from "../../pictures/waveform";
 import type { Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
-import { AXIS, clearOf, roomToneTag, type Pixels, type Placing } from "./mirrorPlaces";
+import { AXIS, clearOf, roomToneTag, type Pixels, type Placing, type ShownRoomTone } from "./mirrorPlaces";
 import { axisMarks, type TimeSpan } from "./mirrorView";
 
 /** Levels (or frequencies) at the left edge. */
@@ -57,10 +57,18 @@ export function TimeAxis({ view, place, tags }: { view: TimeSpan; place: Placing
   );
 }
 
-/** The room tone in use (or found), labelled on the axis. */
-export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: boolean }; place: Placing; look: Look }) {
+interface RoomToneMarkProps {
+  tone: ShownRoomTone;
+  /** Of several, only one has room for its name. */
+  isNamed: boolean;
+  place: Placing;
+  look: Look;
+}
+
+/** A stretch noise is learned from, on the axis. */
+export function RoomToneMark({ tone, isNamed, place, look }: RoomToneMarkProps) {
   const { colours } = useTheme();
-  const [left, width] = [place.x(tone.startS), place.x(tone.endS) - place.x(tone.startS)];
+  const [left, width] = [place.x(tone.startS), Math.max(2, place.x(tone.endS) - place.x(tone.startS))];
   const tag = roomToneTag(tone, place);
   return (
     <>
@@ -70,7 +78,7 @@ export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: 
       <Box
         sx={{
           position: "absolute", top: place.half + 2, height: AXIS - 4, left,
-          width: tag.to - tag.from, borderRadius: 1, fontSize: 12, fontWeight: 600,
+          width: isNamed ? tag.to - tag.from : width, zIndex: isNamed ? 1 : 0, borderRadius: 1, fontSize: 12, fontWeight: 600,
           textAlign: "center", lineHeight: `${AXIS - 4}px`, color: colours.onInk, whiteSpace: "nowrap",
           backgroundColor: colours.room, pointerEvents: "none", overflow: "hidden",
           ...(tone.found && {
@@ -78,7 +86,7 @@ export function RoomToneMark({ tone, place, look }: { tone: TimeSpan & { found: 
           }),
         }}
       >
-        {tone.found ? "Found quiet" : "Room tone"}
+        {isNamed && (tone.found ? "Found quiet" : "Room tone")}
       </Box>
     </>
   );

@@ -6,12 +6,12 @@ import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 import type { Recording } from "../../api/types";
-import { toOriginal } from "../../audio/cutTimes";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon } from "../../pictures/icons";
 import { useRoomTones } from "../rooms";
 import { useChooseRoomTone, useMarkRoomTone } from "./api";
 import type { TimeSpan } from "./mirrorView";
+import { foundHere, isLearnedFrom, learnedFrom } from "./foundRoomTone";
 import { RoomNameField } from "./RoomNameField";
 
 interface Props {
@@ -34,16 +34,9 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [name, setName] = useState("");
   const tone = recording.room_tone;
-  const original = (leftS: number) => toOriginal(leftS, recording);
-  const found = (recording.measures?.room_tones ?? []).map((f) => ({
-    ...f, startS: original(f.start_s), endS: original(f.end_s),
-  }));
+  const found = foundHere(recording);
   const first = found[0];
-  const used = tone
-    ? `Room tone: ${tone.name}`
-    : first
-      ? `Room tone: found at ${formatTime(first.startS)}`
-      : "Room tone: none found";
+  const used = `Room tone: ${tone?.name ?? whereFound(learnedFrom(recording))}`;
   const close = () => setAnchor(null);
   const error = choose.error ?? mark.error;
   return (
@@ -70,7 +63,7 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
         )}
         {found.map((f, i) => (
           <Line
-            key={f.startS} chosen={!tone && i === 0}
+            key={f.startS} chosen={!tone && isLearnedFrom(f, i)}
             words={
               <>
                 <b>{formatTime(f.startS)} to {formatTime(f.endS)}</b>: {formatDb(f.level_dbfs)} dBFS; {reasons(f.endS - f.startS, f.moves_db, f.above_quietest_db)}
@@ -118,6 +111,12 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
       </Popover>
     </>
   );
+}
+
+function whereFound(used: readonly TimeSpan[]): string {
+  const [first] = used;
+  if (!first) return "none found";
+  return used.length === 1 ? `found at ${formatTime(first.startS)}` : `found in ${used.length} places`;
 }
 
 /** What speaks for a stretch, and against it. */

@@ -83,6 +83,16 @@ describe("the choice of room tone", () => {
     await waitFor(() => expect(asked.find((a) => a.method === "POST")?.body).toEqual({ start_s: 3, end_s: 5, name: "boat shed" }));
   });
 
+  it("tells of several gaps between words that noise is learned from", async () => {
+    serve({ "GET /api/room-tones/": [] });
+    const gap = { level_dbfs: -50, moves_db: 0.5, above_quietest_db: 0 };
+    const room_tones = [{ ...gap, start_s: 1, end_s: 1.2, in_use: true }, { ...gap, start_s: 4, end_s: 4.1, in_use: true }, { ...gap, start_s: 7, end_s: 7.1, in_use: false }];
+    const gappy = { ...recording, measures: { room_tones } } as unknown as Recording;
+    show(<RoomToneChoice recording={gappy} onSelect={vi.fn()} onListen={vi.fn()} />);
+    await userEvent.click(screen.getByRole("button", { name: "Room tone: found in 2 places" }));
+    expect(screen.getAllByText("in use")).toHaveLength(2);
+  });
+
   it("uses one kept before", async () => {
     const asked = await shown();
     await userEvent.click(await screen.findByRole("button", { name: "Use boat shed, from Saltmarsh" }));

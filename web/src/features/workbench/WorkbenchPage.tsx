@@ -30,6 +30,7 @@ import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
 import type { Sound } from "./looking";
 import { MeasuringPage } from "./MeasuringPage";
+import { learnedFrom } from "./foundRoomTone";
 import { Mirror } from "./Mirror";
 import { moved, showing, zoomed, type TimeSpan } from "./mirrorView";
 import { PlaybackBar } from "./PlaybackBar";
@@ -206,13 +207,8 @@ function Workbench({ recording }: { recording: Recording }) {
   const chainFindings = (points.length > 0 ? live.tail?.advice : null) ?? [];
   const openFindings = chainFindings.filter((f) => !recording.dismissed?.includes(f.code));
   const tone = recording.room_tone;
-  const found = recording.measures?.found_room_tone;
-  const shownTone =
-    tone && tone.recording === recording.id
-      ? { startS: tone.start_s, endS: tone.end_s, found: false }
-      : !tone && found
-        ? { startS: toOriginal(found.start_s, measured), endS: toOriginal(found.end_s, measured), found: true }
-        : null;
+  const marked = tone?.recording === recording.id ? [{ startS: tone.start_s, endS: tone.end_s, found: false }] : [];
+  const shownTones = tone ? marked : learnedFrom(recording).map((f) => ({ ...f, found: true }));
   const beforeSound: Sound = { kind: "recordings", id: recording.id };
   const afterSound: Sound | null = result && { kind: "runs", id: result.id };
   const recipe = recipes.data?.find((r) => r.id === recording.recipe);
@@ -264,7 +260,7 @@ function Workbench({ recording }: { recording: Recording }) {
       <Mirror
         durationS={durationS} sampleRateHz={recording.sample_rate_hz} outdated={outdated} look={look} folded={folded}
         before={{ sound: beforeSound, overview: before.data }} after={afterSound && { sound: afterSound, overview: after.data }}
-        clippedAtS={clipped} roomTone={shownTone} edits={edits} afterEdits={afterEdits}
+        clippedAtS={clipped} roomTones={shownTones} edits={edits} afterEdits={afterEdits}
         onTakeBack={(cut) => edit({ cuts: edits.cuts.filter((c) => c.start_s !== cut.start_s) })}
         selection={selection} onSelect={setSelection} view={view} onView={setView} player={playback}
         passage={passage} onPassage={bench.setPassage}

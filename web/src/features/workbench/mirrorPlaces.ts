@@ -38,6 +38,9 @@ export function passageTag(passage: TimeSpan, place: Placing): Pixels {
   return { from: (left + right) / 2 - half, to: (left + right) / 2 + half };
 }
 
+/** Room tone on the mirror: marked, or found without help. */
+export type ShownRoomTone = TimeSpan & { found: boolean };
+
 /** Where the room tone is named: all over it, or further where it is too short. */
 export function roomToneTag(tone: TimeSpan, place: Placing): Pixels {
   const from = place.x(tone.startS);

@@ -1,0 +1,193 @@
+"""Room tone found without help: stretches in which nobody seems to speak, told by their level.
+
+Common practice, no published source: the quietest half second, and the stretches that stay close to
+it. Two things are asked of the recording itself.
+
+How close. A steady room stays within a few decibels; one that swells and sags by itself does not, and
+there only its calmest moments would be left, a few decibels under what the room really is. So the
+limit is raised as long as that makes the longest stretch much longer. Speech does not: its syllables
+stand out of any second of it.
+
+Whether half a second holds room at all. Who reads on without pausing leaves no such gap, and the
+quietest half second is speech. It shows by much quieter gaps between the words, and then room is
+learned from those.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zesty_core.measure.course import runs
+from zesty_core.signal import Span
+from zesty_core.units import SILENCE_DB, power_to_db
+
+QUIETEST_S = 0.5
+#: A hop below this holds no recorded room (24-bit quantisation noise lies at -146).
+DIGITAL_SILENCE = 10.0 ** (SILENCE_DB / 10.0)
+#: A steady room stays this close to what is quietest; breaths and word tails rise further.
+_STEADY_DB = 4.0
+#: What rooms that move by themselves are given more, as long as it pays.
+_RESTLESS_DB = (6.0, 8.0, 10.0)
+#: It pays when the longest stretch grows this much, to at least this length.
+_GROWTH, _LONG_S = 1.5, 1.0
+#: Room stays this far under the voice at its loudest.
+_UNDER_VOICE_DB = 1.0
+#: Less distance than this between what is quietest and the voice, and nothing tells them apart.
+_LEAST_CLEARANCE_DB = 3.0
+#: With less than this, only stretches that stay steady for longer than speech does are believed.
+_PLAIN_CLEARANCE_DB = 6.0
+_LONGEST_S = 8.0
+#: Noise is learned from the longest stretches until they last so long together.
+_LEARNED_S = 2.0
+#: So many are shown at least, to choose from.
+_SHOWN = 5
+#: Gaps this far under the quietest half second show that it is speech.
+_GAP_BELOW_DB = 3.0
+_GAP_WINDOW_S = 0.15
+#: No room sags this far under its own mean for so long as a gap; speech does.
+_SAGS_DB = 10.0
+#: So much of gaps is believed, and so many at most are learned from.
+_GAPS_S, _MOST_GAPS = 0.2, 12
+
+
+@dataclass(frozen=True)
+class _Scale:
+    """How stretches are told: on levels over ``smoothing_s``, leaving ``edge_s`` off at both ends,
+    at least ``least_s`` of the rest."""
+
+    smoothing_s: float
+    edge_s: float
+    least_s: float
+
+
+_WITH_ROOM_TO_SPARE = _Scale(0.1, 0.25, 0.5)
+_PAUSES = _Scale(0.1, 0.15, 0.25)
+_GAPS = _Scale(0.05, 0.02, 0.04)
+
+
+@dataclass(frozen=True)
+class FoundRoomTone:
+    """A stretch that may serve as room tone, and what speaks for it."""
+
+    span: Span
+    level_dbfs: float
+    #: From its quieter to its louder tenths of a second (5th to 95th percentile).
+    moves_db: float
+    above_quietest_db: float
+    #: Noise is learned from it where nothing else is marked.
+    in_use: bool
+
+    def as_json(self) -> dict[str, float | bool]:
+        """JSON object."""
+        return {
+            "start_s": self.span.start_s,
+            "end_s": self.span.end_s,
+            "level_dbfs": round(self.level_dbfs, 2),
+            "moves_db": round(self.moves_db, 2),
+            "above_quietest_db": round(max(0.0, self.above_quietest_db), 2),
+            "in_use": self.in_use,
+        }
+
+
+#: First hop of a stretch, and the one after its last.
+_Hops = tuple[int, int]
+
+
+class RoomToneSearch:
+    """Stretches of room tone, the most useful (longest) first.
+
+    ``windows`` gives the power of every window of so many hops of ``hop_s``; ``quietest`` the first
+    hop and the level in dBFS of the quietest window of a length in seconds, None when there is none.
+    """
+
+    def __init__(
+        self,
+        windows: Callable[[int], NDArray[np.float32]],
+        quietest: Callable[[float], tuple[int, float] | None],
+        hop_s: float,
+    ) -> None:
+        self._windows, self._quietest, self._hop_s = windows, quietest, hop_s
+
+    def found(self, voice_level_dbfs: float) -> list[FoundRoomTone]:
+        """All that would serve; none when nothing tells room and voice apart."""
+        half_second = self._quietest(QUIETEST_S)
+        if half_second is None:
+            return []
+        start, level_dbfs = half_second
+        clearance_db = voice_level_dbfs - level_dbfs
+        if clearance_db < _LEAST_CLEARANCE_DB:
+            return []
+        stretches = self._pauses(level_dbfs, clearance_db - _UNDER_VOICE_DB)
+        if not stretches and clearance_db >= _PLAIN_CLEARANCE_DB:
+            stretches = [(start, start + self._hops_in(QUIETEST_S))]
+        pauses = [s for s in stretches if self._together_s([s]) >= _WITH_ROOM_TO_SPARE.least_s]
+        gap = self._quietest(_GAP_WINDOW_S)
+        if gap and self._together_s(pauses) < _LONG_S and level_dbfs - gap[1] > _GAP_BELOW_DB:
+            level_dbfs = gap[1]
+            stretches = self._within(level_dbfs + _STEADY_DB, _GAPS)[:_MOST_GAPS]
+            if self._together_s(stretches) < _GAPS_S:
+                return []
+        return self._chosen(stretches, level_dbfs)
+
+    def _pauses(self, level_dbfs: float, most_db: float) -> list[_Hops]:
+        """Stretches close to ``level_dbfs``; how close, the recording tells, up to ``most_db``."""
+        limit_dbfs = level_dbfs + _STEADY_DB
+        wide = self._within(limit_dbfs, _WITH_ROOM_TO_SPARE)
+        for above_db in _RESTLESS_DB:
+            if above_db > most_db:
+                break
+            raised = self._within(level_dbfs + above_db, _WITH_ROOM_TO_SPARE)
+            longest_s = self._together_s(raised[:1])
+            if longest_s >= max(_LONG_S, _GROWTH * self._together_s(wide[:1])):
+                limit_dbfs, wide = level_dbfs + above_db, raised
+        if self._together_s(wide) >= _LONG_S:
+            return wide
+        narrow = self._within(limit_dbfs, _PAUSES)
+        return narrow if self._together_s(narrow) >= _GROWTH * self._together_s(wide) else wide
+
+    def _within(self, limit_dbfs: float, scale: _Scale) -> list[_Hops]:
+        """Stretches that stay under a limit, the longest first."""
+        width, edge = self._hops_in(scale.smoothing_s), self._hops_in(scale.edge_s)
+        smooth = self._windows(width)
+        quiet = runs((smooth <= 10.0 ** (limit_dbfs / 10.0)) & (smooth >= DIGITAL_SILENCE))
+        quiet = quiet[np.argsort(quiet[:, 0] - quiet[:, 1], kind="stable")]
+        inner = [(int(a) + edge, int(b) + width - 1 - edge) for a, b in quiet]
+        least = self._hops_in(scale.least_s)
+        return [(a, b) for a, b in inner if b - a >= least and not self._sags(a, b)]
+
+    def _sags(self, begin: int, end: int) -> bool:
+        width = min(self._hops_in(_GAP_WINDOW_S), end - begin)
+        inside = self._windows(width)[begin : end - width + 1]
+        return bool(inside.min() < inside.mean() * 10.0 ** (-_SAGS_DB / 10.0))
+
+    def _chosen(self, stretches: list[_Hops], quietest_dbfs: float) -> list[FoundRoomTone]:
+        """Those noise is learned from, and some more to choose from."""
+        found: list[FoundRoomTone] = []
+        learned_s = 0.0
+        for stretch in stretches:
+            in_use = learned_s < _LEARNED_S
+            if not in_use and len(found) >= _SHOWN:
+                break
+            found.append(self._judged(stretch, quietest_dbfs, in_use))
+            learned_s += found[-1].span.duration_s
+        return found
+
+    def _judged(self, stretch: _Hops, quietest_dbfs: float, in_use: bool) -> FoundRoomTone:
+        begin, end = stretch
+        begin_s = begin * self._hop_s
+        span = Span(round(begin_s, 3), round(min(end * self._hop_s, begin_s + _LONGEST_S), 3))
+        width = min(self._hops_in(_PAUSES.smoothing_s), end - begin)
+        inside = self._windows(width)[begin : max(begin + 1, end - width)]
+        low, high = np.percentile(10.0 * np.log10(np.maximum(inside, DIGITAL_SILENCE)), (5, 95))
+        level = power_to_db(float(inside.mean()))
+        return FoundRoomTone(span, level, float(high - low), level - quietest_dbfs, in_use)
+
+    def _together_s(self, stretches: list[_Hops]) -> float:
+        return sum(end - begin for begin, end in stretches) * self._hop_s
+
+    def _hops_in(self, time_s: float) -> int:
+        return max(1, round(time_s / self._hop_s))

@@ -1,0 +1,92 @@
+"""Room tone found without help. How loud the room is there is known, since it is made here."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.made_sound import RATE, level_db, noise, sinking, spoken, swelling, words
+from zesty_core.chain import run_chain
+from zesty_core.measure.stream import measure
+from zesty_core.recipe import chain_from_json
+from zesty_core.signal import ArraySource, joined
+
+DURATION_S = 12.0
+T = np.arange(round(DURATION_S * RATE)) / RATE
+
+
+def voice(pause_s):
+    return words(DURATION_S, pause_s)
+
+
+def room(level_dbfs, swing_db=0.0, every_s=0.7):
+    return swelling(noise(level_dbfs, DURATION_S, seed=4), swing_db, every_s)
+
+
+def paused(sound, until_s):
+    """Nobody speaks before."""
+    return sound * (until_s < T)
+
+
+@pytest.mark.parametrize(
+    ("speech", "around", "within_db", "least_s"),
+    [
+        pytest.param(paused(voice(0.1), 3), room(-60), 0.3, 2, id="quiet"),
+        pytest.param(paused(voice(0.1), 3), room(-25), 0.5, 2, id="5 dB under the words"),
+        pytest.param(voice(0.8), room(-50), 0.3, 2, id="pauses"),
+        pytest.param(voice(0.6), room(-45), 0.4, 1, id="short pauses"),
+        # Its calmest half second lies 4 dB under it.
+        pytest.param(paused(voice(0.1), 3), room(-50, 5), 1.0, 2, id="restless"),
+        pytest.param(paused(voice(0.1), 3), room(-50, 5, 2.5), 1.5, 2, id="slowly restless"),
+        # The quietest half second holds words.
+        pytest.param(voice(0.15), room(-40), 0.6, 0.2, id="gaps"),
+        pytest.param(voice(0.15), room(-60), 0.6, 0.2, id="gaps in a quiet room"),
+    ],
+)
+def test_what_is_learned_from_is_as_loud_as_the_room(speech, around, within_db, least_s):
+    source = ArraySource(speech + around, RATE)
+    measures = measure(source.blocks(), source.info)
+    spans = measures.learned_spans
+    assert spans[0] == measures.found_room_tone
+    assert sum(s.duration_s for s in spans) >= least_s
+    learned = np.concatenate([source.read(*s.samples(RATE)) for s in spans], axis=1)
+    assert level_db(learned) == pytest.approx(level_db(around), abs=within_db)
+
+
+def test_no_more_is_learned_from_than_is_needed_but_more_is_shown():
+    source = ArraySource(voice(0.9) + room(-60), RATE)
+    found = measure(source.blocks(), source.info).room_tones
+    lasts_s = [one.span.duration_s for one in found]
+    used_s = [one.span.duration_s for one in found if one.in_use]
+    assert lasts_s == pytest.approx(sorted(lasts_s, reverse=True))
+    assert len(found) >= 5
+    assert sum(used_s[:-1]) < 2 <= sum(used_s)
+
+
+@pytest.mark.parametrize(
+    "sound",
+    [
+        pytest.param(sinking(room(-20)), id="no common floor"),
+        pytest.param(room(-30), id="nobody speaks"),
+        pytest.param(voice(0.4), id="nothing between the words"),
+        pytest.param(voice(0.1) + room(-18), id="louder than the words"),
+    ],
+)
+def test_where_nothing_tells_room_and_voice_apart_none_is_found(sound):
+    source = ArraySource(sound, RATE)
+    measures = measure(source.blocks(), source.info)
+    assert measures.room_tones == measures.learned_spans == ()
+
+
+@pytest.mark.parametrize("level_dbfs", [-30, -40, -50])
+def test_a_voice_that_does_not_pause_keeps_its_level(level_dbfs):
+    speech, around = spoken(DURATION_S)[:, : T.size] * (T % 2.5 < 2.3), room(level_dbfs)
+    pieces = []
+    (nr,) = chain_from_json([{"type": "noise_reduction"}])
+    result = run_chain(ArraySource(speech + around, RATE), (nr,), pieces.append)
+    after = joined(iter(pieces), 1)
+    assert result.room_tone_source == "found"
+    assert result.room_tone_json()["learned_spans"] == [s.as_json() for s in result.learned_spans]
+    loud = np.abs(speech) > 0.1
+    assert level_db(after[loud]) == pytest.approx(level_db((speech + around)[loud]), abs=0.3)
+    assert level_db(after - speech) < level_db(around) - 4
