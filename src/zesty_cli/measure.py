@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Sequence
 
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
@@ -52,11 +53,22 @@ def _lines(name: str, measures: Measures) -> list[str]:
             if value is not None
             else (f"       - ({measures.reasons.get(field, 'cannot be told')})")
         )
-        lines.append(f"{label:>15} {shown}")
+        source = measures.noise_floor_source if field == "noise_floor_dbfs" else None
+        lines.append(f"{label:>15} {shown}" + (f" ({source})" if source else ""))
     offsets = ", ".join(f"{v:+.5f}" for v in measures.dc_offset)
     lines += [f"{'DC offset':>15}  {offsets}", f"{'clipped runs':>15} {measures.clipped_runs:8d}"]
     if measures.hum:
         hum = measures.hum
         lines.append(f"{'hum':>15} {hum.level_dbfs:8.1f} dBFS at {hum.base_hz} Hz and harmonics")
+    if measures.noise_floor_source != "room tone":
+        lines.append(f"{'room tone':>15}  {_room_tone(measures.learned_spans)}")
     lines += [f"advice: {finding.text}" for finding in intake_advice(measures)]
     return lines
+
+
+def _room_tone(found: Sequence[Span]) -> str:
+    if not found:
+        return "none found"
+    first, *others = found
+    more = f" and in {len(others)} more places" if others else ""
+    return f"found from {format_time(first.start_s)} to {format_time(first.end_s)}{more}"

@@ -31,7 +31,10 @@ def recipe_file(tmp_path, **changes):
 
 def test_measure_prints_figures_and_json(take, capsys):
     assert main(["measure", str(take)]) == 0
-    assert "voice level" in capsys.readouterr().out
+    shown = capsys.readouterr().out
+    assert "voice level" in shown
+    assert "(quietest half second)" in shown
+    assert "room tone  found from 0:00" in shown
     assert main(["measure", str(take), "--json", "--room-tone", "0.2:1.8"]) == 0
     data = json.loads(capsys.readouterr().out)
     assert data["noise_floor_source"] == "room tone"
