@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from scipy.signal import freqz
+from scipy.signal import butter, freqz, sosfilt
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.chain import run_chain
@@ -70,6 +70,28 @@ def test_followed_it_treats_every_level_alike(gain_db):
     assert reports[0]["max_reduction_db"] > 3
     for name in ("max_reduction_db", "typical_reduction_db"):
         assert reports[0][name] == pytest.approx(reports[1][name], abs=0.11)
+
+
+@pytest.mark.parametrize(
+    ("formant_dbfs", "ess_dbfs", "ess_least_db"), [(-60, -25, 2), (-60, -45, 2), (-24, -26, 0.5)]
+)
+def test_vowels_are_no_sibilants_however_dull_the_voice(formant_dbfs, ess_dbfs, ess_least_db):
+    """What a vowel has just below the band may be louder than all that lies within it."""
+    sharp = (np.arange(8 * RATE) % (RATE // 2) < RATE // 16)[None]
+    syllables = np.convolve(spoken(8)[0] != 0, np.ones(960) / 960, "same")
+    voice = sosfilt(butter(4, 3000, fs=RATE, output="sos"), spoken(8))
+    voice += sine(formant_dbfs, 8, 3400) * syllables
+    ess = sosfilt(butter(4, [5500, 9000], "bandpass", fs=RATE, output="sos"), noise(ess_dbfs, 8))
+    sound = (voice * ~sharp + ess * sharp).astype(np.float32)
+    kept = []
+    run_chain(ArraySource(sound, RATE), (ChainStep(DeEsser()),), kept.append)
+    band = butter(6, [5000, 10_000], "bandpass", fs=RATE, output="sos")
+    before, after = (sosfilt(band, x) for x in (sound, np.concatenate(kept, axis=1)))
+    # The release lasts 40 ms; what is told of vowels begins later.
+    vowel = np.roll(sharp, RATE // 5)
+    inside = np.roll(sharp, RATE // 100) & sharp
+    assert level_db(before[vowel]) - level_db(after[vowel]) < 0.5
+    assert level_db(before[inside]) - level_db(after[inside]) > ess_least_db
 
 
 def test_edges_must_rise():

@@ -53,6 +53,13 @@ def test_hysteresis_keeps_open_what_would_not_open_it(level, is_open):
     assert report["openings"] == 1
 
 
+def test_it_opens_once_while_it_is_held():
+    """A level that crosses the threshold all the time, faster than hold lets go."""
+    sound = noise(-40, 4)
+    _, report = gated(sound, mode="expand", threshold_db=-40, ratio=2, floor_db=-20, hold_ms=300)
+    assert report["openings"] == 1
+
+
 @pytest.mark.parametrize(("attack_ms", "release_ms"), [(2, 100), (10, 300)])
 def test_attack_hold_and_release_take_their_time(attack_ms, release_ms):
     sound = constant((-60, 1), (-10, 1), (-60, 2))

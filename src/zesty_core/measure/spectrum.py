@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.biquad import Sections, response_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import cut_frames, hann
 from zesty_core.dsp.transforms import fast_length, spectra_of
@@ -46,6 +47,12 @@ class Spectrum:
         edges_hz = (np.arange(len(below)) - 0.5) * self.bin_hz
         low, high = np.interp([low_hz, high_hz], edges_hz, below)
         return max(0.0, float(high - low))
+
+    def power_behind(self, sections: Sections, sample_rate_hz: int) -> float:
+        """Mean square of what a filter lets through."""
+        freqs_hz = np.arange(len(self.power), dtype=np.float64) * self.bin_hz
+        through = 10.0 ** (response_db(sections, freqs_hz, sample_rate_hz) / 10.0)
+        return float((self.power * through).sum())
 
     def third_octaves(self) -> list[tuple[float, float | None]]:
         """Middle frequency and level in dBFS of each third-octave band. IEC 61260-1, base ten."""

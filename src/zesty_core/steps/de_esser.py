@@ -2,8 +2,9 @@
 
 The band is split off by a linear-phase filter whose complement is exact (``dsp.linear_phase``), so
 nothing outside the band is touched and nothing at all while no sibilant is heard. The detector is
-the mean square of the band over about 1 ms. Followed, the threshold counts from the voice's own
-level in the band, averaged over its speech (common practice, no published source).
+the mean square of the band over about 1 ms, cut off at 24 dB per octave below, where vowels lie.
+Followed, the threshold counts from the voice's own level as the detector hears it, averaged over its
+speech (common practice, no published source).
 """
 
 from __future__ import annotations
@@ -31,7 +32,7 @@ from zesty_core.errors import BadSetting
 from zesty_core.settings import number, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
-from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
+from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, heard_reference_db
 
 _DETECTOR_S = 0.001
 _IDLE_DB = 1e-2
@@ -150,8 +151,21 @@ class DeEsser(Step):
             return {"idle": True, "note": f"left as it is: at {rate} Hz there is no such band"}
         if not self.follow_voice:
             return {"reference_db": 0.0}
-        reference = band_reference_db(survey, self.low_hz, self.high_hz)
+        ear = self.ear(survey.info.sample_rate_hz)
+        reference = heard_reference_db(survey, ear)
         return NO_VOICE if reference is None else {"reference_db": reference}
+
+    def ear(self, rate: int) -> biquad.Sections:
+        """Filter of the detector; in the middle of the band it hears the true level."""
+        below = [biquad.high_pass(self.low_hz, q, rate) for q in biquad.BUTTERWORTH_Q[24]]
+        rows = np.array(below)
+        highest_hz = _HIGHEST_SHARE * rate
+        if self.high_hz < highest_hz:
+            q = biquad.BUTTERWORTH_Q[12][0]
+            rows = np.array([*below, biquad.low_pass(self.high_hz, q, rate)])
+        middle_hz = np.array([min(np.sqrt(self.low_hz * self.high_hz), highest_hz)])
+        rows[0, :3] *= 10.0 ** (-biquad.response_db(rows, middle_hz, rate)[0] / 20.0)
+        return rows
 
     def start(self, info: SignalInfo, facts: Facts) -> DeEsserProcessor | GainProcessor:
         """New running state."""
@@ -213,15 +227,7 @@ class DeEsserProcessor:
         self._most_db = step.max_reduction_db
         self._taps = band_pass(step.low_hz, step.high_hz, rate)
         self._half = len(self._taps) // 2
-        q = biquad.BUTTERWORTH_Q[12][0]
-        sections = [biquad.high_pass(step.low_hz, q, rate)]
-        if step.high_hz < _HIGHEST_SHARE * rate:
-            sections.append(biquad.low_pass(step.high_hz, q, rate))
-        # In the middle of the band the detector hears the true level.
-        middle_hz = np.array([min(np.sqrt(step.low_hz * step.high_hz), _HIGHEST_SHARE * rate)])
-        rows = np.array(sections)
-        rows[0, :3] *= 10.0 ** (-biquad.response_db(rows, middle_hz, rate)[0] / 20.0)
-        self._ear = FilteredEnergy(rows, CONTROL_SAMPLES, info.channels)
+        self._ear = FilteredEnergy(step.ear(rate), CONTROL_SAMPLES, info.channels)
         self._factor = GlidingFactor(1.0)
         control_rate = rate / CONTROL_SAMPLES
         self._paces = np.array(

@@ -221,7 +221,7 @@ def _gate_factors(
     for n in range(energies.shape[0]):
         mean = window * mean + (1.0 - window) * energies[n] / CONTROL_SAMPLES
         if mean >= opens:
-            openings += 1.0 - is_open
+            openings += 1.0 if held < 0.0 else 0.0
             is_open = 1.0
         elif mean < shuts:
             is_open = 0.0
