@@ -14,6 +14,8 @@ from zesty_core.signal import Block
 
 #: Fewer frames tell nothing.
 _LEAST_FRAMES = 20
+#: What lies further under the loudest bin is not heard beside it: rests of a lossy file, rounding.
+_HEARD = 1e-7
 
 
 def warble_ratio(before: Block, after: Block, sample_rate_hz: int) -> float | None:
@@ -31,7 +33,7 @@ def _peakiness(sound: Block, rate: int) -> float | None:
     if len(power) < _LEAST_FRAMES:
         return None
     mean = power.mean(axis=0)
-    heard = mean > mean.max() * 1e-12
+    heard = mean > mean.max() * _HEARD
     if not heard.any() or mean.max() <= 0.0:
         return None
     return float(np.mean((power[:, heard] ** 2).mean(axis=0) / mean[heard] ** 2))
