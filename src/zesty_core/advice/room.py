@@ -77,7 +77,7 @@ def _room(m: Measures) -> tuple[float, float]:
     if m.voice_level_dbfs is None or m.noise_floor_dbfs is None:
         return math.inf, -math.inf
     # Who does not pause speaks in the quietest half second too; the gaps tell the room then.
-    level_dbfs = min([m.noise_floor_dbfs, *(found.level_dbfs for found in m.room_tones)])
+    level_dbfs = min([m.noise_floor_dbfs, *(found.level_dbfs for found in m.room_tones[:1])])
     return m.voice_level_dbfs - level_dbfs, level_dbfs
 
 

@@ -75,10 +75,13 @@ export function RoomToneMark({ tone, isNamed, place, look }: RoomToneMarkProps) 
       {look !== "spectrogram" && (
         <Box sx={{ position: "absolute", left, width, top: 0, bottom: 0, backgroundColor: colours.room, opacity: 0.1, pointerEvents: "none" }} />
       )}
-      <Box
+      {!isNamed && (
+        // Low, so that the times on the axis stay to be read.
+        <Box sx={{ position: "absolute", left, width, top: place.half + AXIS - 4, height: 3, backgroundColor: colours.room, pointerEvents: "none" }} />
+      )}
+      {isNamed && <Box
         sx={{
-          position: "absolute", top: place.half + 2, height: AXIS - 4, left,
-          width: isNamed ? tag.to - tag.from : width, zIndex: isNamed ? 1 : 0, borderRadius: 1, fontSize: 12, fontWeight: 600,
+          position: "absolute", top: place.half + 2, height: AXIS - 4, left, width: tag.to - tag.from, borderRadius: 1, fontSize: 12, fontWeight: 600,
           textAlign: "center", lineHeight: `${AXIS - 4}px`, color: colours.onInk, whiteSpace: "nowrap",
           backgroundColor: colours.room, pointerEvents: "none", overflow: "hidden",
           ...(tone.found && {
@@ -86,8 +89,8 @@ export function RoomToneMark({ tone, isNamed, place, look }: RoomToneMarkProps) 
           }),
         }}
       >
-        {isNamed && (tone.found ? "Found quiet" : "Room tone")}
-      </Box>
+        {tone.found ? "Found quiet" : "Room tone"}
+      </Box>}
     </>
   );
 }

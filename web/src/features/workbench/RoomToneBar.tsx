@@ -21,6 +21,8 @@ interface Props {
   onListen: (span: TimeSpan) => void;
 }
 
+/** Shorter ones are told together. */
+const KEPT_S = 0.2;
 /** Longest, and least moving, that makes a good sample. */
 const LONG_S = 1;
 const STEADY_DB = 2;
@@ -36,6 +38,8 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
   const tone = recording.room_tone;
   const found = foundHere(recording);
   const first = found[0];
+  const toKeep = found.filter((f) => lengthS([f]) >= KEPT_S);
+  const gaps = found.filter((f) => lengthS([f]) < KEPT_S);
   const used = `Room tone: ${tone?.name ?? whereFound(learnedFrom(recording))}`;
   const close = () => setAnchor(null);
   const error = choose.error ?? mark.error;
@@ -61,7 +65,7 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
         {found.length === 0 && (
           <Typography variant="body2" sx={{ mb: 2 }}>None. Drag over a stretch in which nobody speaks, or use one kept before.</Typography>
         )}
-        {found.map((f, i) => (
+        {toKeep.map((f, i) => (
           <Line
             key={f.startS} chosen={!tone && isLearnedFrom(f, i)}
             words={
@@ -79,6 +83,12 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
             </Button>
           </Line>
         ))}
+        {gaps.length > 0 && (
+          <Line
+            chosen={!tone}
+            words={<><b>{gaps.length === 1 ? "A gap" : `${gaps.length} gaps`} between words</b>: {lengthS(gaps).toFixed(1)} s in all, too short to keep</>}
+          />
+        )}
         <Box sx={{ display: "flex", gap: 2, my: 2 }}>
           <Button
             size="small" variant="text"
@@ -116,8 +126,10 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
 function whereFound(used: readonly TimeSpan[]): string {
   const [first] = used;
   if (!first) return "none found";
-  return used.length === 1 ? `found at ${formatTime(first.startS)}` : `found in ${used.length} places`;
+  return used.length === 1 ? `found at ${formatTime(first.startS)}` : `in ${used.length} places`;
 }
+
+const lengthS = (spans: readonly TimeSpan[]): number => spans.reduce((sum, { startS, endS }) => sum + endS - startS, 0);
 
 /** What speaks for a stretch, and against it. */
 export function reasons(lengthS: number, movesDb: number, aboveDb: number): string {
@@ -128,7 +140,7 @@ export function reasons(lengthS: number, movesDb: number, aboveDb: number): stri
   ].join(", ");
 }
 
-function Line({ words, chosen, children }: { words: ReactNode; chosen: boolean; children: ReactNode }) {
+function Line({ words, chosen, children }: { words: ReactNode; chosen: boolean; children?: ReactNode }) {
   const { colours } = useTheme();
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 2, py: 1, borderTop: `1px solid ${colours.rule}` }}>

@@ -86,11 +86,13 @@ describe("the choice of room tone", () => {
   it("tells of several gaps between words that noise is learned from", async () => {
     serve({ "GET /api/room-tones/": [] });
     const gap = { level_dbfs: -50, moves_db: 0.5, above_quietest_db: 0 };
-    const room_tones = [{ ...gap, start_s: 1, end_s: 1.2, in_use: true }, { ...gap, start_s: 4, end_s: 4.1, in_use: true }, { ...gap, start_s: 7, end_s: 7.1, in_use: false }];
+    const room_tones = [{ ...gap, start_s: 1, end_s: 1.3, in_use: true }, { ...gap, start_s: 4, end_s: 4.1, in_use: true }, { ...gap, start_s: 7, end_s: 7.1, in_use: true }];
     const gappy = { ...recording, measures: { room_tones } } as unknown as Recording;
     show(<RoomToneChoice recording={gappy} onSelect={vi.fn()} onListen={vi.fn()} />);
-    await userEvent.click(screen.getByRole("button", { name: "Room tone: found in 2 places" }));
+    await userEvent.click(screen.getByRole("button", { name: "Room tone: in 3 places" }));
     expect(screen.getAllByText("in use")).toHaveLength(2);
+    expect(screen.getByRole("dialog", { name: "Room tone" })).toHaveTextContent("2 gaps between words: 0.2 s in all, too short to keep");
+    expect(screen.getAllByRole("button", { name: /^Keep/ })).toHaveLength(1);
   });
 
   it("uses one kept before", async () => {
