@@ -156,13 +156,14 @@ class RoomToneSearch:
         quiet = runs((smooth <= 10.0 ** (limit_dbfs / 10.0)) & (smooth >= DIGITAL_SILENCE))
         quiet = quiet[np.argsort(quiet[:, 0] - quiet[:, 1], kind="stable")]
         inner = [(int(a) + edge, int(b) + width - 1 - edge) for a, b in quiet]
-        least = self._hops_in(scale.least_s)
-        return [(a, b) for a, b in inner if b - a >= least and not self._sags(a, b)]
+        least, gap = self._hops_in(scale.least_s), self._hops_in(_GAP_WINDOW_S)
+        in_gaps = self._windows(gap)
 
-    def _sags(self, begin: int, end: int) -> bool:
-        width = min(self._hops_in(_GAP_WINDOW_S), end - begin)
-        inside = self._windows(width)[begin : end - width + 1]
-        return bool(inside.min() < inside.mean() * 10.0 ** (-_SAGS_DB / 10.0))
+        def sags(begin: int, end: int) -> bool:
+            inside = in_gaps[begin : max(begin, end - gap + 1)]
+            return len(inside) > 0 and inside.min() < inside.mean() * 10.0 ** (-_SAGS_DB / 10.0)
+
+        return [(a, b) for a, b in inner if b - a >= least and not sags(a, b)]
 
     def _chosen(self, stretches: list[_Hops], quietest_dbfs: float) -> list[FoundRoomTone]:
         """Those noise is learned from, and some more to choose from."""
