@@ -32,6 +32,8 @@ WORDS = {
             "20 dB for noisy rooms; 12 dB where the room is quiet already.",
             "Half a second to three seconds of room tone; several spans may be given.",
             "A restless room (water, a fire, a machine): a longer sample, with its loud moments.",
+            "Nothing marked: it learns from the longest pauses, or from gaps between the words. A "
+            "second marked by hand is surer.",
             "A fan that cycles: follow drifting noise.",
         ),
         "Barking, traffic and other people cannot be learned. A warble ratio above 1.5 in the report "
