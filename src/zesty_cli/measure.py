@@ -70,5 +70,7 @@ def _room_tone(found: Sequence[Span]) -> str:
     if not found:
         return "none found"
     first, *others = found
-    more = f" and in {len(others)} more places" if others else ""
+    more = {0: "", 1: " and in one more place"}.get(
+        len(others), f" and in {len(others)} more places"
+    )
     return f"found from {format_time(first.start_s)} to {format_time(first.end_s)}{more}"
