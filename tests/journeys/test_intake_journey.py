@@ -141,7 +141,7 @@ def test_room_tone_is_taken_and_used_on_another_recording(page):
     page.get_by_role("button", name="Keep as room tone").click()
     page.get_by_role("button", name="Room tone: boat shed").wait_for()
     open_recording(page, SAME_ROOM)
-    page.get_by_role("button", name=re.compile("^Room tone: found")).click()
+    page.get_by_role("button", name=re.compile("^Room tone: at ")).click()
     choice = page.get_by_role("dialog", name="Room tone")
     assert "long enough" in choice.inner_text()
     check_accessibility(page)

@@ -126,7 +126,7 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
 function whereFound(used: readonly TimeSpan[]): string {
   const [first] = used;
   if (!first) return "none found";
-  return used.length === 1 ? `found at ${formatTime(first.startS)}` : `in ${used.length} places`;
+  return used.length === 1 ? `at ${formatTime(first.startS)}` : `in ${used.length} places`;
 }
 
 const lengthS = (spans: readonly TimeSpan[]): number => spans.reduce((sum, { startS, endS }) => sum + endS - startS, 0);

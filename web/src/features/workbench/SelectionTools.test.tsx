@@ -67,7 +67,7 @@ describe("the choice of room tone", () => {
     });
     show(<RoomToneChoice recording={recording} onSelect={onSelect} onListen={onListen} />);
     // A second of what is left lies at three of the original: two were cut off its head.
-    await userEvent.click(screen.getByRole("button", { name: "Room tone: found at 0:03.0" }));
+    await userEvent.click(screen.getByRole("button", { name: "Room tone: at 0:03.0" }));
     return asked;
   };
 
