@@ -36,7 +36,7 @@ def seconds_to_samples(time_s: float, sample_rate_hz: int) -> int:
 
 def format_time(time_s: float) -> str:
     """Time as people read it: ``m:ss.s``, with hours from one hour on."""
-    tenths = round(time_s * 10)
+    tenths = math.floor(time_s * 10 + 0.5)  # half up, as on the pages
     minutes, rest = divmod(tenths, 600)
     hours, minutes = divmod(minutes, 60)
     seconds = f"{rest / 10:04.1f}"

@@ -42,53 +42,19 @@ def _energies(
     state[0], state[1], state[2], state[3], state[4], state[5] = s0, s1, t0, t1, energy, filled
 
 
-@kernel
-def _energies_behind_three(
-    samples: Block,
-    rows: Sections,
-    hop: int,
-    state: NDArray[np.float64],
-    out: NDArray[np.float64],
-) -> None:
-    """As :func:`_energies`, with a third section; apart, since a loop over sections is slower."""
-    b0, b1, b2, b3, b4 = rows[0]
-    c0, c1, c2, c3, c4 = rows[1]
-    d0, d1, d2, d3, d4 = rows[2]
-    s0, s1, t0, t1, energy = state[0], state[1], state[2], state[3], state[4]
-    u0, u1 = state[6], state[7]
-    filled, done = int(state[5]), 0
-    for v in samples:
-        x = np.float64(v)
-        y = b0 * x + s0
-        s0, s1 = b3 * s0 + (b1 * x + s1), b4 * s0 + b2 * x
-        z = c0 * y + t0
-        t0, t1 = c3 * t0 + (c1 * y + t1), c4 * t0 + c2 * y
-        w = d0 * z + u0
-        u0, u1 = d3 * u0 + (d1 * z + u1), d4 * u0 + d2 * z
-        energy += w * w
-        filled += 1
-        if filled == hop:
-            out[done] = energy
-            done += 1
-            energy, filled = 0.0, 0
-    state[0], state[1], state[2], state[3], state[4], state[5] = s0, s1, t0, t1, energy, filled
-    state[6], state[7] = u0, u1
-
-
 class FilteredEnergy:
-    """Sums of squares over hops of ``hop_samples`` behind one to three filter sections."""
+    """Sums of squares over hops of ``hop_samples`` behind one or two filter sections."""
 
     def __init__(self, sections: Sections, hop_samples: int, channels: int) -> None:
-        rows = np.atleast_2d(sections)
-        self._kernel = _energies_behind_three if len(rows) > 2 else _energies
-        self._rows = by_states(np.array([*rows, PASS_ALL][: max(2, len(rows))]))
+        rows = [*np.atleast_2d(sections), PASS_ALL][:2]
+        self._rows = by_states(np.array(rows))
         self.hop_samples = hop_samples
-        self._states = np.zeros((channels, 8))
+        self._states = np.zeros((channels, 6))
 
     def push(self, block: Block) -> NDArray[np.float64]:
         """Sums of the hops completed by this block, shape (channels, hops)."""
         hops = int(self._states[0, 5] + block.shape[1]) // self.hop_samples
         out = np.empty((len(block), hops))
         for samples, state, energies in zip(block, self._states, out, strict=True):
-            self._kernel(samples, self._rows, self.hop_samples, state, energies)
+            _energies(samples, self._rows, self.hop_samples, state, energies)
         return out

@@ -66,7 +66,7 @@ class _Scale:
 
 _WITH_ROOM_TO_SPARE = _Scale(0.1, 0.25, 0.5)
 _PAUSES = _Scale(0.1, 0.15, 0.25)
-_GAPS = _Scale(0.05, 0.02, 0.04)
+_GAPS = _Scale(0.05, 0.02, 0.06)
 
 
 @dataclass(frozen=True)

@@ -23,9 +23,8 @@ from zesty_core.dsp.compression import (
     pace,
     reduction_figures,
 )
-from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor
+from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.exponential import exp_db
-from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.linear_phase import band_pass, turn_band_down
 from zesty_core.errors import BadSetting
@@ -227,7 +226,8 @@ class DeEsserProcessor:
         self._most_db = step.max_reduction_db
         self._taps = band_pass(step.low_hz, step.high_hz, rate)
         self._half = len(self._taps) // 2
-        self._ear = FilteredEnergy(step.ear(rate), CONTROL_SAMPLES, info.channels)
+        self._ear = biquad.Cascade(step.ear(rate), info.channels)
+        self._energy = HopEnergy(info.channels)
         self._factor = GlidingFactor(1.0)
         control_rate = rate / CONTROL_SAMPLES
         self._paces = np.array(
@@ -246,7 +246,7 @@ class DeEsserProcessor:
     def push(self, block: Block) -> Block:
         """Take a block; half the filter's length is held back."""
         line = np.concatenate([self._line, block], axis=1)
-        energies = self._ear.push(block).max(axis=0)
+        energies = self._energy.push(self._ear(block))
         goals = np.empty(len(energies), np.float32)
         _factors(
             energies,

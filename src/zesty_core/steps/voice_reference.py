@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from zesty_core.dsp.biquad import Sections
 from zesty_core.measure.report import LEVEL_PARTS
+from zesty_core.measure.spectrum import Spectrum
 from zesty_core.steps.base import Facts, Survey
 from zesty_core.units import level_or_none, power_to_db
 
@@ -24,21 +27,21 @@ def band_reference_db(survey: Survey, low_hz: float, high_hz: float) -> float | 
 
     The average spectrum of the whole, corrected for the share of time without speech.
     """
-    measures = survey.measures
-    if measures is None or measures.spectrum is None or not measures.voice_activity:
-        return None
-    level = power_to_db(measures.spectrum.band_power(low_hz, high_hz) / measures.voice_activity)
-    return level_or_none(level)
+    return _in_speech_db(survey, lambda spectrum: spectrum.band_power(low_hz, high_hz))
 
 
 def heard_reference_db(survey: Survey, sections: Sections) -> float | None:
     """As :func:`band_reference_db`, of the voice behind a filter: a detector that lets some of the
     neighbouring bands through counts from what it hears of them."""
+    rate = survey.info.sample_rate_hz
+    return _in_speech_db(survey, lambda spectrum: spectrum.power_behind(sections, rate))
+
+
+def _in_speech_db(survey: Survey, power: Callable[[Spectrum], float]) -> float | None:
     measures = survey.measures
     if measures is None or measures.spectrum is None or not measures.voice_activity:
         return None
-    power = measures.spectrum.power_behind(sections, survey.info.sample_rate_hz)
-    return level_or_none(power_to_db(power / measures.voice_activity))
+    return level_or_none(power_to_db(power(measures.spectrum) / measures.voice_activity))
 
 
 def level_words(threshold_db: float, follows: bool) -> str:
