@@ -90,3 +90,24 @@ def test_a_voice_that_does_not_pause_keeps_its_level(level_dbfs):
     loud = np.abs(speech) > 0.1
     assert level_db(after[loud]) == pytest.approx(level_db((speech + around)[loud]), abs=0.3)
     assert level_db(after - speech) < level_db(around) - 4
+
+
+def soft_around_a_gap(start_s, length_s=0.17):
+    """Speech that is soft for a second or more, in which there is one gap."""
+    soft = (start_s - 0.8 < T) & (start_s + 1.0 > T)
+    gap = (start_s < T) & (start_s + length_s > T)
+    return noise(-16, DURATION_S) * np.where(gap, 0, np.where(soft, 0.2, 1)) + room(-60)
+
+
+@pytest.mark.parametrize(
+    ("start_s", "found"),
+    [
+        pytest.param(4.0, [4], id="between the words"),
+        pytest.param(0.0, [], id="where it begins"),
+        pytest.param(DURATION_S - 0.17, [], id="where it ends"),
+    ],
+)
+def test_one_gap_is_enough_where_it_lies_between_words(start_s, found):
+    source = ArraySource(np.float32(soft_around_a_gap(start_s)), RATE)
+    spans = measure(source.blocks(), source.info).learned_spans
+    assert [round(span.start_s) for span in spans] == found

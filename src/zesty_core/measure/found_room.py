@@ -51,7 +51,7 @@ _GAP_WINDOW_S = 0.15
 #: No room sags this far under its own mean for so long as a gap; speech does.
 _SAGS_DB = 10.0
 #: So much of gaps is believed, and so many at most are learned from.
-_GAPS_S, _MOST_GAPS = 0.2, 12
+_GAPS_S, _MOST_GAPS = 0.1, 12
 
 
 @dataclass(frozen=True)
@@ -128,7 +128,7 @@ class RoomToneSearch:
         gap = self._quietest(_GAP_WINDOW_S)
         if gap and self._together_s(pauses) < _LONG_S and level_dbfs - gap[1] > _GAP_BELOW_DB:
             level_dbfs = gap[1]
-            stretches = self._within(level_dbfs + _STEADY_DB, _GAPS)[:_MOST_GAPS]
+            stretches = self._between(level_dbfs + _STEADY_DB)[:_MOST_GAPS]
             if self._together_s(stretches) < _GAPS_S:
                 return []
         return self._chosen(stretches, level_dbfs)
@@ -148,6 +148,12 @@ class RoomToneSearch:
             return wide
         narrow = self._within(limit_dbfs, _PAUSES)
         return narrow if self._together_s(narrow) >= _GROWTH * self._together_s(wide) else wide
+
+    def _between(self, limit_dbfs: float) -> list[_Hops]:
+        """Gaps under a limit, the longest first; where a recording begins or ends is none."""
+        edge, last = self._hops_in(_GAPS.edge_s), len(self._windows(1))
+        gaps = self._within(limit_dbfs, _GAPS)
+        return [(begin, end) for begin, end in gaps if begin > edge and end < last - edge]
 
     def _within(self, limit_dbfs: float, scale: _Scale) -> list[_Hops]:
         """Stretches that stay under a limit, the longest first."""
