@@ -67,6 +67,7 @@ def test_drawings_are_well_formed_for_any_sound(sound):
 def test_tables_set_figures_right_and_titles_as_text():
     text = table(["A & B", "C"], [["x", "1"]])
     assert "<th>A &amp; B</th>" in text
+    assert '<th class="n">C</th>' in text
     assert '<td class="n">1</td>' in text
     assert page(NASTY, "").count("<script>") == 0
 

@@ -205,7 +205,7 @@ def test_a_page_for_a_client_works_on_its_own(page, browser, tmp_path):
     assert faults == []
 
 
-def test_a_voice_is_heard_over_a_bed_and_the_mix_fetched(page, tmp_path):
+def test_a_voice_is_heard_over_a_bed_and_the_mix_delivered(page, tmp_path):
     recording = brought_in(page, made(tmp_path, seed=9), [{"type": "gain"}])
     page.goto(f"/recordings/{recording}/bed")
     page.get_by_role("heading", name="Nothing to lay on a bed yet").wait_for()
@@ -227,11 +227,28 @@ def test_a_voice_is_heard_over_a_bed_and_the_mix_fetched(page, tmp_path):
     page.get_by_role("button", name="Play").click()
     page.get_by_role("button", name="Bed alone").click()
     page.get_by_role("button", name="Pause").click()
+    page.get_by_role("button", name="Deliver the mix").click()
+    page.get_by_role("combobox", name="Target").click()
+    page.get_by_role("option", name="Podcast, stereo").click()
+    page.get_by_label("File name").fill("Letter over the tide")
+    page.get_by_role("button", name="Tags (1)").click()
+    page.get_by_label("artist").fill("Observatory")
+    check_accessibility(page)
+    page.get_by_role("button", name="Make the mix").click()
+    page.get_by_role(
+        "button", name=re.compile("^Target of Letter over the tide: [56] of")
+    ).wait_for()
+    check_accessibility(page)
     with page.expect_download() as download:
-        page.get_by_role("button", name="Fetch the mix").click()
+        page.get_by_role("link", name="Download Letter over the tide").click()
     info = soundfile.info(download.value.path())
-    assert info.duration == pytest.approx(3 + 8 + 5, abs=0.01)
-    assert download.value.suggested_filename.endswith("over tide.wav")
+    assert info.duration == pytest.approx(3 + 8 + 5, abs=0.1)
+    assert info.channels == 2
+    receipt = page.get_by_role("link", name="Receipt of Letter over the tide").get_attribute("href")
+    assert "Observatory" in page.request.get(receipt.replace("-page", "")).text()
+    assert "over the bed" in page.request.get(receipt).text()
+    page.get_by_role("button", name="Remove Letter over the tide").click()
+    page.get_by_role("region", name="Mixes").wait_for(state="detached")
 
 
 def test_a_chain_is_fitted_to_its_target(page, tmp_path):

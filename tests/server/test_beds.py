@@ -2,21 +2,29 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
+from datetime import timedelta
 
+import mutagen.mp3
 import numpy as np
 import pytest
 import soundfile
+from django.utils import timezone
 
-from tests.made_sound import RATE, noise, sine, spoken
+from tests.made_sound import RATE, level_db, noise, sine, spoken
 from tests.server.conftest import wav
 from tests.server.test_sides import parts_of
 from zesty_core.bed.mix import MixSource, distance_of, mixed, plan_bed
 from zesty_core.bed.settings import BedSettings
+from zesty_core.delivery.receipt import sha256_of
 from zesty_core.errors import BadInput
 from zesty_core.signal import ArraySource
-from zesty_server.beds.models import Bed
+from zesty_server.beds.models import Bed, Mix
+from zesty_server.jobs.abandoned import take_up_all_abandoned
+from zesty_server.jobs.models import JobState
+from zesty_server.recordings.models import Recording
 
 
 def voice(rate=RATE, channels=1):
@@ -126,7 +134,7 @@ def bed(api):
     return answer.json()
 
 
-def test_a_result_is_heard_over_a_bed_and_fetched(api, run, bed):
+def test_a_result_is_heard_over_a_bed(api, run, bed):
     settings = {s["name"] for s in api("get", "bed-settings/").json()}
     assert {"dip_db", "attack_ms", "release_ms", "voice_start_s"} <= settings
     body = {"bed": bed["id"], "params": {"voice_start_s": 1}, "start_s": 2, "end_s": 5}
@@ -136,11 +144,117 @@ def test_a_result_is_heard_over_a_bed_and_fetched(api, run, bed):
     assert told["typical_db"] > 10
     assert len(own) == len(mix) == 3 * RATE * 4
     assert own != mix
-    answer = api("post", f"runs/{run['id']}/mix/", json.dumps(body))
-    assert answer["Content-Disposition"] == 'attachment; filename="Guide over Tide.wav"'
-    sound, rate = soundfile.read(io.BytesIO(b"".join(answer.streaming_content)))
+
+
+@pytest.fixture
+def mixed_file(api, run, bed):
+    """Order a mix; gives its row and its bytes."""
+
+    def order(**more):
+        body = {"run": run["id"], "bed": bed["id"], "params": {"voice_start_s": 1}, **more}
+        answer = api("post", "mixes/", json.dumps(body))
+        assert answer.status_code == 201, answer.content
+        mix = api("get", f"mixes/{answer.json()['id']}/").json()
+        assert mix["state"] == "done", mix["error"]
+        return mix, b"".join(api("get", f"mixes/{mix['id']}/file/").streaming_content)
+
+    return order
+
+
+def test_a_mix_is_delivered_with_its_receipt(api, mixed_file, run, bed):
+    mix, data = mixed_file()
+    assert mix["file_name"] == "Guide over Tide.wav"
+    sound, rate = soundfile.read(io.BytesIO(data))
     assert len(sound) == 15 * rate
     assert np.abs(sound).max() <= 10 ** (-1 / 20)
+    assert [m["id"] for m in api("get", f"mixes/?recording={run['recording']}").json()] == [
+        mix["id"]
+    ]
+    receipt = json.loads(b"".join(api("get", f"mixes/{mix['id']}/receipt/").streaming_content))
+    # From the recording, through the voice's chain, over the bed, to the file.
+    recording = Recording.objects.get()
+    assert receipt["recording"]["sha256"] == recording.sha256
+    assert [step["type"] for step in receipt["chain"]] == ["gain", "limiter"]
+    assert len(receipt["steps"]) == 2
+    assert receipt["bed"]["sha256"] == sha256_of(Bed.objects.get().path)
+    assert receipt["bed"]["params"]["voice_start_s"] == 1
+    assert receipt["before"]["voice_level_dbfs"] == recording.measures["voice_level_dbfs"]
+    assert receipt["after"]["clearance_db"] is None
+    assert receipt["file"]["sha256"] == hashlib.sha256(data).hexdigest() == mix["sha256"]
+    page = api("get", f"mixes/{mix['id']}/receipt-page/").content.decode()
+    assert "Behind step 1 the voice is laid over the bed \u201cTide\u201d" in page
+    assert mixed_file()[1] == data
+
+
+def test_a_mix_meets_its_target_in_its_format_with_tags(api, mixed_file):
+    target = {
+        "name": "Stereo show",
+        "bounds": {
+            "integrated_lufs": {"low": -17, "high": -15, "aim": -16},
+            "true_peak_dbtp": {"high": -1},
+            "noise_floor_dbfs": {"high": -60},
+            "head_s": {"low": 0.5, "high": 1},
+        },
+        "file": {"container": "MP3", "channels": 2, "bitrate_kbps": 128},
+    }
+    kept = api("post", "targets/", json.dumps(target)).json()
+    mix, data = mixed_file(target=kept["id"], name="Low water: one", tags={"title": "One"})
+    assert mix["file_name"] == "Low water - one.mp3"
+    # Music stands where the voice alone would have to be silent: that is not asked of a mix.
+    assert {r["name"]: r["is_met"] for r in mix["rules"]} == dict.fromkeys(
+        ("integrated_lufs", "true_peak_dbtp", "container", "channels", "bitrate_kbps"), True
+    )
+    assert mix["measures"]["integrated_lufs"] == pytest.approx(-16, abs=0.2)
+    assert mutagen.mp3.EasyMP3(io.BytesIO(data))["title"] == ["One"]
+
+
+def test_the_music_keeps_its_sides_when_the_mix_is_stereo(api, run, mixed_file):
+    left = tone().read(0, 5 * 44_100) * np.float32([[1], [0]])
+    one_sided = api(
+        "post", "beds/upload/?name=Left.wav", wav(left, 44_100), "application/octet-stream"
+    )
+    _, data = mixed_file(bed=one_sided.json()["id"], file={"channels": 2}, params={"dip_db": 0})
+    sound, rate = soundfile.read(io.BytesIO(data))
+    left, right = sound[: 2 * rate].T
+    assert level_db(left) > level_db(right) + 60
+    # The voice is on both.
+    assert level_db(sound[4 * rate : 7 * rate, 1]) > -30
+
+
+def test_a_mix_ends_when_its_bed_is_gone_and_can_be_removed(api, run, bed, mixed_file):
+    mix, _ = mixed_file()
+    stored = Mix.objects.get()
+    folder = stored.folder
+    Mix.objects.update(state=JobState.WAITING, created_at=timezone.now() - timedelta(minutes=5))
+    assert api("get", f"mixes/{mix['id']}/file/").status_code == 404
+    api("delete", f"beds/{bed['id']}/")
+    take_up_all_abandoned()
+    stored.refresh_from_db()
+    assert (stored.state, stored.error) == (
+        JobState.FAILED,
+        "Tide: was deleted; bring it in again",
+    )
+    assert folder.exists()
+    assert api("delete", f"mixes/{mix['id']}/").status_code == 204
+    assert not folder.exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"params": {"dip_db": 99}}, "dip_db"),
+        ({"file": {"container": "MP3", "depth": "16"}}, "file.depth"),
+        ({"tags": {"colour": "red"}}, "tags"),
+        ({"cover": "0" * 64}, "cover"),
+        ({"run": "00000000-0000-0000-0000-000000000000"}, "run"),
+    ],
+)
+def test_a_mix_that_cannot_be_made_is_refused_before_it_is_begun(api, run, bed, change, path):
+    body = {"run": run["id"], "bed": bed["id"]} | change
+    answer = api("post", "mixes/", json.dumps(body))
+    assert answer.status_code == 400
+    assert answer.json()["error"]["path"].startswith(path)
+    assert not Mix.objects.exists()
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-"""One channel out of two: the mean, or the one with the clearer voice."""
+"""One channel out of two (the mean, or the one with the clearer voice), and two out of one."""
 
 from __future__ import annotations
 
@@ -63,6 +63,24 @@ class SomeChannels:
     def read(self, start: int, stop: int) -> Block:
         """Samples ``start`` to ``stop``, clipped to what is there."""
         return np.ascontiguousarray(self._source.read(start, stop)[self._kept])
+
+
+class DoubledSource:
+    """A mono source on both channels."""
+
+    def __init__(self, source: Source) -> None:
+        self._source = source
+        info = source.info
+        self.info = SignalInfo(info.sample_rate_hz, 2, info.length_samples)
+
+    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Blocks from the first to the last sample."""
+        for block in self._source.blocks(block_samples):
+            yield np.repeat(block, 2, axis=0)
+
+    def read(self, start: int, stop: int) -> Block:
+        """Samples ``start`` to ``stop``, clipped to what is there."""
+        return np.repeat(self._source.read(start, stop), 2, axis=0)
 
 
 def better_channel(source: Source) -> str:

@@ -15,7 +15,7 @@ h1 { font-size: 1.7rem; margin: 0 0 .25rem; } h2 { font-size: 1.2rem; margin: 2r
 p { margin: .25rem 0; } .muted { color: var(--muted); }
 table { border-collapse: collapse; width: 100%; background: var(--card); border-radius: 12px; }
 th, td { text-align: left; padding: .35rem .75rem; border-bottom: 1px solid var(--pith);
-  vertical-align: top; } th { font-weight: 600; } td.n { text-align: right; white-space: nowrap; }
+  vertical-align: top; } th { font-weight: 600; } .n { text-align: right; white-space: nowrap; }
 .before { color: var(--before); } .after { color: var(--after); }
 .met { color: var(--pass); font-weight: 600; } .missed { color: var(--fail); font-weight: 600; }
 code { font-size: .85em; overflow-wrap: anywhere; }
@@ -35,14 +35,14 @@ def page(title: str, body: str, *, style: str = "", script: str = "") -> str:
 
 def table(head: list[str], rows: list[list[str]], numbers_from: int = 1) -> str:
     """A table of cells that are HTML already; figures stand right, from a column on."""
-    titles = "".join(f"<th>{escape(cell)}</th>" for cell in head)
-    lines = "".join(
-        "<tr>"
-        + "".join(
-            f'<td class="n">{cell}</td>' if at >= numbers_from else f"<td>{cell}</td>"
-            for at, cell in enumerate(row)
+
+    def line(tag: str, cells: list[str]) -> str:
+        made = (
+            f'<{tag} class="n">{cell}</{tag}>' if at >= numbers_from else f"<{tag}>{cell}</{tag}>"
+            for at, cell in enumerate(cells)
         )
-        + "</tr>"
-        for row in rows
-    )
-    return f"<table><thead><tr>{titles}</tr></thead><tbody>{lines}</tbody></table>"
+        return f"<tr>{''.join(made)}</tr>"
+
+    titles = line("th", [escape(cell) for cell in head])
+    lines = "".join(line("td", row) for row in rows)
+    return f"<table><thead>{titles}</thead><tbody>{lines}</tbody></table>"

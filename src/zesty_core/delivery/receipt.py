@@ -129,13 +129,15 @@ def receipt_page(receipt: Mapping[str, Any]) -> str:
         ),
         "<h2>What was done</h2>",
         _steps_part(receipt),
+        *_bed_part(receipt),
         *(f"<p>Note: {escape(note)}</p>" for note in receipt["notes"]),
         "<h2>Files</h2>",
         table(
             ["File", "SHA-256"],
             [
-                [escape(recording["name"]), f"<code>{recording['sha256']}</code>"],
-                [escape(file["name"]), f"<code>{file['sha256']}</code>"],
+                [escape(one["name"]), f"<code>{one['sha256']}</code>"]
+                for one in (recording, receipt.get("bed"), file)
+                if one
             ],
             numbers_from=2,
         ),
@@ -159,6 +161,19 @@ def _check_part(receipt: Mapping[str, Any]) -> list[str]:
     return [
         f"<h2>Target: {escape(receipt['target']['name'])}</h2>",
         table(["Rule", "Wanted", "This file", ""], rows),
+    ]
+
+
+def _bed_part(receipt: Mapping[str, Any]) -> list[str]:
+    """Of a mix: what the voice was laid over, and where in the chain."""
+    bed = receipt.get("bed")
+    if not bed:
+        return []
+    behind = bed["behind_step"]
+    settings = json.dumps(bed["params"], ensure_ascii=False)
+    return [
+        f"<p>Behind step {behind} the voice is laid over the bed \u201c{escape(bed['name'])}\u201d "
+        f"(<code>{escape(settings)}</code>); what follows works on both together.</p>"
     ]
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import dataclasses
 import json
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -139,6 +140,15 @@ class FileWish:
             return cls(**data)
         except BadSetting as fault:
             raise fault.under(f"{path}.") from None
+
+    def changed(self, asked: Mapping[str, Any]) -> FileWish:
+        """The same with what is asked for; None there asks for nothing."""
+        base = self.as_json()
+        asked = {k: v for k, v in asked.items() if v is not None}
+        if asked.get("container", base.get("container")) != base.get("container"):
+            # Depth and bitrate belong to the container they were said of.
+            base = {k: v for k, v in base.items() if k in ("sample_rate_hz", "channels")}
+        return FileWish.from_json(base | asked)
 
     def encoding(self, container: str = "WAV") -> Encoding:
         """How its samples are kept; ``container`` where it is free."""

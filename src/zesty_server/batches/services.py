@@ -60,12 +60,8 @@ class Order:
 
     def wish(self) -> FileWish:
         """The kind of file: the target's, changed by what was asked for."""
-        base = self.target.document.file.as_json() if self.target else {}
-        asked = {k: v for k, v in self.file.items() if v is not None}
-        if asked.get("container", base.get("container")) != base.get("container"):
-            # Depth and bitrate belong to the container they were said of.
-            base = {k: v for k, v in base.items() if k in ("sample_rate_hz", "channels")}
-        return FileWish.from_json(base | asked)
+        base = self.target.document.file if self.target else FileWish()
+        return base.changed(self.file)
 
 
 @dataclass(frozen=True)

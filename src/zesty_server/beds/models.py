@@ -1,4 +1,4 @@
-"""Music beds."""
+"""Music beds, and mixes over them."""
 
 from __future__ import annotations
 
@@ -7,6 +7,9 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import models
+
+from zesty_server.deliveries.models import FinishedFile
+from zesty_server.jobs.models import Job
 
 
 class Bed(models.Model):
@@ -28,3 +31,21 @@ class Bed(models.Model):
     def path(self) -> Path:
         """Its file."""
         return Path(settings.MEDIA_ROOT) / "beds" / str(self.pk)
+
+
+class Mix(Job, FinishedFile):
+    """A run's result over a bed, as a file; it lies with the run."""
+
+    run = models.ForeignKey("runs.Run", on_delete=models.CASCADE, related_name="mixes")
+    bed = models.ForeignKey(Bed, null=True, on_delete=models.SET_NULL, related_name="mixes")
+    bed_name = models.CharField(max_length=200)
+    params = models.JSONField(default=dict, help_text="How the bed lies under the voice.")
+
+    class Meta:
+        ordering = ("-created_at",)
+        verbose_name_plural = "mixes"
+
+    @property
+    def folder(self) -> Path:
+        """One of its own in that of the run."""
+        return Path(self.run.folder) / "mixes" / str(self.pk)

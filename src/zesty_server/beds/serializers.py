@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from rest_framework import serializers
 
-from zesty_server.beds.models import Bed
+from zesty_server.beds.mixes import MixOrder
+from zesty_server.beds.models import Bed, Mix
+from zesty_server.deliveries.serializers import FINISHED_FIELDS, FinishedFileSerializer
+from zesty_server.jobs.models import JobState
+from zesty_server.runs.models import Run
+from zesty_server.targets.models import Target
+from zesty_server.targets.serializers import FileWishSerializer
 
 
 class BedSerializer(serializers.ModelSerializer[Bed]):
@@ -36,3 +44,47 @@ class LaidSerializer(serializers.Serializer[None]):
     bed_gain_db = serializers.ListField(child=serializers.FloatField())
     typical_db = serializers.FloatField(allow_null=True)
     least_db = serializers.FloatField(allow_null=True)
+
+
+class MixSerializer(FinishedFileSerializer[Mix]):
+    """A mix: where its making stands, and how the file was judged."""
+
+    params = serializers.DictField(child=serializers.FloatField(), read_only=True)
+
+    class Meta:
+        model = Mix
+        fields = (
+            *FINISHED_FIELDS,
+            "run",
+            "bed",
+            "bed_name",
+            "params",
+            "state",
+            "progress",
+            "doing",
+            "error",
+            "created_at",
+        )
+        read_only_fields = fields
+
+
+class StartMixSerializer(serializers.Serializer[None]):
+    """Which result over which bed, and what file is wanted."""
+
+    run = serializers.PrimaryKeyRelatedField(queryset=Run.objects.filter(state=JobState.DONE))
+    bed = serializers.PrimaryKeyRelatedField(queryset=Bed.objects.all())
+    params = serializers.DictField(required=False, default=dict)
+    name = serializers.CharField(required=False, allow_blank=True, max_length=120, default="")
+    target = serializers.PrimaryKeyRelatedField(
+        queryset=Target.objects.all(), required=False, allow_null=True, default=None
+    )
+    file = FileWishSerializer(required=False)
+    tags = serializers.DictField(
+        child=serializers.CharField(allow_blank=True), required=False, default=dict
+    )
+    cover = serializers.CharField(required=False, allow_blank=True, default="")
+
+    def order(self) -> MixOrder:
+        """As the services want it."""
+        data: dict[str, Any] = dict(self.validated_data)
+        return MixOrder(**data)

@@ -1,4 +1,4 @@
-"""Keeping beds, and mixing results over them."""
+"""Keeping beds, and hearing results over them."""
 
 from __future__ import annotations
 
@@ -9,22 +9,16 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
-
-from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.reader import AudioFile
 from zesty_core.bed.mix import (
     LONGEST_BED_S,
     BedPlan,
-    MixSource,
     distance_of,
     mixed,
     plan_bed,
 )
 from zesty_core.bed.settings import BedSettings
-from zesty_core.delivery.deliver import Order, deliver
 from zesty_core.errors import BadInput
-from zesty_core.recipe import chain_from_json
 from zesty_core.signal import Span
 from zesty_server.beds.models import Bed
 from zesty_server.recordings.services import display_name
@@ -32,8 +26,6 @@ from zesty_server.runs.models import Run
 
 MOST_BYTES = 300_000_000
 _LONGEST_HEARD_S = 60.0
-#: Voice and bed add up; what is over this is limited.
-_CEILING_DBTP = -1.0
 _CHUNK_BYTES = 1 << 20
 
 
@@ -61,7 +53,7 @@ def keep_bed(stream: Any, name: str) -> Bed:
 
 
 def delete_bed(bed: Bed) -> None:
-    """Remove it; mixes that were fetched stay."""
+    """Remove it; mixes that were made stay."""
     path = bed.path
     bed.delete()
     path.unlink(missing_ok=True)
@@ -77,11 +69,16 @@ class Laid:
 
 def laid(run: Run, bed: Bed, params: object) -> Laid:
     """Settle how the bed lies under the result; raises :class:`BadInput` when it cannot."""
-    if not bed.path.exists():
-        raise BadInput(f"{bed.name}: its file is gone; bring it in again", path="bed")
     voice = AudioFile(run.result_path, run.result_name)
     chosen: BedSettings = BedSettings.from_params(params)
-    return Laid(voice, plan_bed(voice, AudioFile(bed.path, bed.original_name), chosen))
+    return Laid(voice, plan_bed(voice, bed_file(bed), chosen))
+
+
+def bed_file(bed: Bed) -> AudioFile:
+    """The music itself."""
+    if not bed.path.exists():
+        raise BadInput(f"{bed.name}: its file is gone; bring it in again", path="bed")
+    return AudioFile(bed.path, bed.original_name)
 
 
 def heard(one: Laid, span: Span) -> Iterator[bytes]:
@@ -101,23 +98,6 @@ def heard(one: Laid, span: Span) -> Iterator[bytes]:
     return iter(
         [_part(json.dumps(head).encode()), _part(own.tobytes()), _part((own + bed).tobytes())]
     )
-
-
-def delivered_mix(run: Run, one: Laid) -> Path:
-    """The whole mix as a file: fitted to the recording's target, or limited alone."""
-    target = run.recording.target.document if run.recording.target else None
-    encoding = target.file.encoding() if target else Encoding("WAV")
-    limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
-    out = run.folder / f"mix.{encoding.container.lower()}"
-    order = Order(
-        limiter,
-        encoding,
-        target,
-        target.file.sample_rate_hz if target else None,
-        target.file.channels if target else None,
-    )
-    deliver(MixSource(one.voice, one.plan), order, out, work_folder=settings.WORK_FOLDER)
-    return out
 
 
 def _part(data: bytes) -> bytes:

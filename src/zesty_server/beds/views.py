@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import FileResponse, HttpResponseBase, StreamingHttpResponse
+from django.db.models import QuerySet
+from django.http import StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -15,11 +16,21 @@ from rest_framework.views import APIView
 
 from zesty_core.bed.settings import BedSettings
 from zesty_core.signal import Span
-from zesty_server.beds.models import Bed
-from zesty_server.beds.serializers import BedSerializer, LaidSerializer, LayBedSerializer
-from zesty_server.beds.services import delete_bed, delivered_mix, heard, keep_bed, laid
+from zesty_server.beds.mixes import delete_mix, start_mix
+from zesty_server.beds.models import Bed, Mix
+from zesty_server.beds.serializers import (
+    BedSerializer,
+    LaidSerializer,
+    LayBedSerializer,
+    MixSerializer,
+    StartMixSerializer,
+)
+from zesty_server.beds.services import delete_bed, heard, keep_bed, laid
 from zesty_server.config.negotiation import AnyContent
+from zesty_server.config.query import queried_id
 from zesty_server.config.raw_body import RawParser
+from zesty_server.deliveries.models import FinishedFile
+from zesty_server.deliveries.views import FinishedFileMixin, there
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.serializers import SettingSerializer
 from zesty_server.runs.models import Run
@@ -62,7 +73,7 @@ class BedSettingsView(APIView):
 
 
 class LaidView(APIView):
-    """A result over a bed: to hear, or as a file."""
+    """A result over a bed, to hear."""
 
     content_negotiation_class = AnyContent
 
@@ -81,18 +92,46 @@ class LaidView(APIView):
         return StreamingHttpResponse(parts, content_type="application/octet-stream")
 
 
-class MixView(APIView):
-    """The whole mix."""
+class MixViewSet(
+    FinishedFileMixin,
+    mixins.ListModelMixin,
+    mixins.RetrieveModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet[Mix],
+):
+    """Order a mix, follow it, fetch it with its receipt."""
 
+    queryset = Mix.objects.select_related("run__recording")
+    serializer_class = MixSerializer
     content_negotiation_class = AnyContent
 
-    @extend_schema(request=LayBedSerializer, responses={(200, "audio/*"): OpenApiTypes.BINARY})
-    def post(self, request: Request, pk: str) -> HttpResponseBase:
-        """As a file, fitted to the recording's target."""
-        data, run = _wanted(request), _finished(pk)
-        path = delivered_mix(run, laid(run, data["bed"], data["params"]))
-        name = f"{run.result_name.removesuffix('.wav')} over {data['bed'].name}{path.suffix}"
-        return FileResponse(path.open("rb"), as_attachment=True, filename=name)
+    def get_queryset(self) -> QuerySet[Mix]:
+        """All, or those of one recording."""
+        found = super().get_queryset()
+        recording = queried_id(self.request, "recording")
+        return found.filter(run__recording_id=recording) if recording else found
+
+    @extend_schema(parameters=[OpenApiParameter("recording", OpenApiTypes.UUID)])
+    def list(self, request: Request) -> Response:
+        """Mixes, newest first."""
+        return super().list(request)
+
+    @extend_schema(request=StartMixSerializer, responses={201: MixSerializer})
+    def create(self, request: Request) -> Response:
+        """Lay a finished result over a bed."""
+        wanted = StartMixSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        mix = start_mix(wanted.order())
+        return Response(MixSerializer(Mix.objects.get(pk=mix.pk)).data, status.HTTP_201_CREATED)
+
+    def finished(self) -> FinishedFile:
+        """The mix's file."""
+        made = self.get_object()
+        return there(made, made.state)
+
+    def perform_destroy(self, instance: Mix) -> None:
+        """Stop it, and remove it with its file."""
+        delete_mix(instance)
 
 
 def _wanted(request: Request) -> dict[str, Any]:

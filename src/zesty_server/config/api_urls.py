@@ -4,7 +4,7 @@ from django.urls import path
 from rest_framework.routers import SimpleRouter
 
 from zesty_server.batches.views import BatchViewSet
-from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet, LaidView, MixView
+from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet, LaidView, MixViewSet
 from zesty_server.comparisons.views import BlindPickViewSet, SidesView, TastingViewSet
 from zesty_server.deliveries.views import CoverView, DeliveryViewSet
 from zesty_server.passages.views import PassageView, SettleView
@@ -27,6 +27,7 @@ router.register("tastings", TastingViewSet, "tasting")
 router.register("batches", BatchViewSet, "batch")
 router.register("targets", TargetViewSet, "target")
 router.register("beds", BedViewSet, "bed")
+router.register("mixes", MixViewSet, "mix")
 router.register("deliveries", DeliveryViewSet, "delivery")
 
 urlpatterns = [
@@ -38,7 +39,6 @@ urlpatterns = [
     path("beds/upload/", BedUploadView.as_view(), name="bed-upload"),
     path("bed-settings/", BedSettingsView.as_view(), name="bed-settings"),
     path("runs/<uuid:pk>/bed/", LaidView.as_view(), name="bed-heard"),
-    path("runs/<uuid:pk>/mix/", MixView.as_view(), name="bed-mix"),
     path("covers/", CoverView.as_view(), name="covers"),
     path("step-types/", StepTypesView.as_view(), name="step-types"),
     *router.urls,

@@ -2,14 +2,31 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 from rest_framework import serializers
 
-from zesty_server.deliveries.models import Delivery
+from zesty_server.deliveries.models import Delivery, FinishedFile
 from zesty_server.recordings.serializers import MeasuresSerializer
 from zesty_server.targets.serializers import FileWishSerializer, RuleSerializer
 
+_File = TypeVar("_File", bound=FinishedFile)
 
-class DeliverySerializer(serializers.ModelSerializer[Delivery]):
+FINISHED_FIELDS = (
+    "id",
+    "name",
+    "file_name",
+    "file",
+    "target_name",
+    "tags",
+    "rules",
+    "measures",
+    "size_bytes",
+    "sha256",
+)
+
+
+class FinishedFileSerializer(serializers.ModelSerializer[_File]):
     """A finished file and how it was judged."""
 
     file_name = serializers.CharField(read_only=True)
@@ -21,26 +38,18 @@ class DeliverySerializer(serializers.ModelSerializer[Delivery]):
     )
     tags = serializers.DictField(child=serializers.CharField(), read_only=True)
 
+    def get_target_name(self, made: FinishedFile) -> str | None:
+        """Of the target as it was."""
+        return made.target["name"] if made.target else None
+
+
+class DeliverySerializer(FinishedFileSerializer[Delivery]):
+    """A finished file of a run."""
+
     class Meta:
         model = Delivery
-        fields = (
-            "id",
-            "name",
-            "file_name",
-            "file",
-            "target_name",
-            "tags",
-            "offset_lu",
-            "rules",
-            "measures",
-            "size_bytes",
-            "sha256",
-        )
+        fields = (*FINISHED_FIELDS, "offset_lu")
         read_only_fields = fields
-
-    def get_target_name(self, delivery: Delivery) -> str | None:
-        """Of the target as it was."""
-        return delivery.target["name"] if delivery.target else None
 
 
 class CoverSerializer(serializers.Serializer[None]):

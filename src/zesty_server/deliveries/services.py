@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from contextlib import AbstractContextManager
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -16,12 +17,12 @@ from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_text
-from zesty_core.recipe import chain_from_json
+from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, Source
+from zesty_core.signal import Block, SignalInfo, Source
 from zesty_core.targets.document import FileWish, Target
 from zesty_server.deliveries.covers import kept_cover
-from zesty_server.deliveries.models import Delivery
+from zesty_server.deliveries.models import Delivery, FinishedFile
 from zesty_server.jobs.services import Reporter
 from zesty_server.runs.models import Run
 
@@ -43,17 +44,13 @@ def make_delivery(
             delivered,
             staged,
             delivery.file_name,
-            _origin(run, file),
+            origin_of(run, file.info),
             target=order.target,
             offset_lu=order.offset_lu,
             tags=order.tags,
             made_at=timezone.now(),
         )
-        delivery.receipt_path.write_text(receipt_text(receipt), encoding="utf-8")
-        delivery.check_of_file = receipt["check"]
-        delivery.measures = receipt["after"]
-        delivery.size_bytes = receipt["file"]["bytes"]
-        delivery.sha256 = receipt["file"]["sha256"]
+        keep_receipt(delivery, receipt)
 
     delivered = deliver(
         source,
@@ -70,30 +67,46 @@ def make_delivery(
     return delivered
 
 
+def keep_receipt(made: FinishedFile, receipt: Mapping[str, Any]) -> None:
+    """Write the receipt beside the file, and what the row tells of it."""
+    made.receipt_path.write_text(receipt_text(receipt), encoding="utf-8")
+    made.check_of_file = receipt["check"]
+    made.measures = receipt["after"]
+    made.size_bytes = receipt["file"]["bytes"]
+    made.sha256 = receipt["file"]["sha256"]
+
+
 def order_of(delivery: Delivery, file: AudioFile) -> Order:
     """What is to be made, as the core knows it."""
     wish = FileWish.from_json(delivery.file)
-    encoding = wish.encoding()
+    subtype = depth_for(file.format, wish.encoding().container)
+    chain = chain_from_json(delivery.run.chain)
+    return replace(ordered(delivery, chain, subtype), offset_lu=delivery.offset_lu)
+
+
+def ordered(made: FinishedFile, chain: Chain, subtype: str) -> Order:
+    """What is asked of a file that ``chain`` makes."""
+    wish = FileWish.from_json(made.file)
     return Order(
-        chain_from_json(delivery.run.chain),
-        encoding,
-        Target.from_json(delivery.target) if delivery.target else None,
+        chain,
+        wish.encoding(),
+        Target.from_json(made.target) if made.target else None,
         wish.sample_rate_hz,
         wish.channels,
-        depth_for(file.format, encoding.container),
-        checked_tags(delivery.tags),
-        kept_cover(delivery.cover),
-        delivery.offset_lu,
+        subtype,
+        checked_tags(made.tags),
+        kept_cover(made.cover),
     )
 
 
-def _origin(run: Run, file: AudioFile) -> Origin:
+def origin_of(run: Run, info: SignalInfo) -> Origin:
+    """Where a run's sound came from; ``info`` is of the recording's file."""
     recording = run.recording
     edits: dict[str, Any] = FileEdits(run.cuts, run.mono, run.pad_start_s, run.pad_end_s).as_json()
     return Origin(
         recording.original_name,
         recording.sha256,
-        file.info,
+        info,
         run.recipe_name,
         run.recipe_version,
         edits,

@@ -18,52 +18,61 @@ from zesty_core.delivery.receipt import receipt_page
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.raw_body import RawParser
 from zesty_server.deliveries.covers import keep_cover
-from zesty_server.deliveries.models import Delivery
+from zesty_server.deliveries.models import Delivery, FinishedFile
 from zesty_server.deliveries.serializers import CoverSerializer, DeliverySerializer
 from zesty_server.jobs.models import JobState
 
 _MOST_COVER_BYTES = 6_000_000
 
 
-class DeliveryViewSet(viewsets.GenericViewSet[Delivery]):
+class FinishedFileMixin:
+    """Addresses of what :meth:`finished` gives, and of its receipt."""
+
+    def finished(self) -> FinishedFile:
+        """The file; raises NotFound where there is none."""
+        raise NotImplementedError
+
+    @extend_schema(responses={(200, "audio/*"): OpenApiTypes.BINARY})
+    @action(detail=True, methods=["get"])
+    def file(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The finished file."""
+        made = self.finished()
+        return FileResponse(made.path.open("rb"), as_attachment=True, filename=made.file_name)
+
+    @extend_schema(responses=OpenApiTypes.OBJECT)
+    @action(detail=True, methods=["get"])
+    def receipt(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The receipt as a document."""
+        made = self.finished()
+        name = f"{made.file_name}.receipt.json"
+        return FileResponse(made.receipt_path.open("rb"), as_attachment=True, filename=name)
+
+    @extend_schema(responses={(200, "text/html"): OpenApiTypes.STR})
+    @action(detail=True, methods=["get"], url_path="receipt-page")
+    def receipt_page(self, request: Request, pk: str | None = None) -> HttpResponseBase:
+        """The receipt as a page to read."""
+        text = self.finished().receipt_path.read_text(encoding="utf-8")
+        return HttpResponse(receipt_page(json.loads(text)))
+
+
+def there(made: FinishedFile, state: str) -> FinishedFile:
+    """The file, when the work on it is done and nobody has taken it away."""
+    if state != JobState.DONE or not made.path.exists():
+        raise NotFound("This file is not made, or is gone.")
+    return made
+
+
+class DeliveryViewSet(FinishedFileMixin, viewsets.GenericViewSet[Delivery]):
     """Fetch finished files and their receipts."""
 
     queryset = Delivery.objects.select_related("run")
     serializer_class = DeliverySerializer
     content_negotiation_class = AnyContent
 
-    @extend_schema(responses={(200, "audio/*"): OpenApiTypes.BINARY})
-    @action(detail=True, methods=["get"])
-    def file(self, request: Request, pk: str | None = None) -> HttpResponseBase:
-        """The finished file."""
-        delivery = self._made()
-        return FileResponse(
-            delivery.path.open("rb"), as_attachment=True, filename=delivery.file_name
-        )
-
-    @extend_schema(responses=OpenApiTypes.OBJECT)
-    @action(detail=True, methods=["get"])
-    def receipt(self, request: Request, pk: str | None = None) -> HttpResponseBase:
-        """The receipt as a document."""
-        delivery = self._made()
-        return FileResponse(
-            delivery.receipt_path.open("rb"),
-            as_attachment=True,
-            filename=f"{delivery.file_name}.receipt.json",
-        )
-
-    @extend_schema(responses={(200, "text/html"): OpenApiTypes.STR})
-    @action(detail=True, methods=["get"], url_path="receipt-page")
-    def receipt_page(self, request: Request, pk: str | None = None) -> HttpResponseBase:
-        """The receipt as a page to read."""
-        text = self._made().receipt_path.read_text(encoding="utf-8")
-        return HttpResponse(receipt_page(json.loads(text)))
-
-    def _made(self) -> Delivery:
-        delivery = self.get_object()
-        if delivery.run.state != JobState.DONE or not delivery.path.exists():
-            raise NotFound("This delivery is not made, or its file is gone.")
-        return delivery
+    def finished(self) -> FinishedFile:
+        """What its run has made."""
+        made = self.get_object()
+        return there(made, made.run.state)
 
 
 class CoverView(APIView):

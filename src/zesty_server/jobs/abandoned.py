@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from zesty_server.beds.models import Mix
+from zesty_server.beds.tasks import do_mix
 from zesty_server.jobs.services import take_up_abandoned, take_up_forgotten
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.tasks import measure_recording
@@ -14,8 +16,10 @@ def take_up_all_abandoned() -> int:
     return (
         take_up_abandoned(Recording, _measure)
         + take_up_abandoned(Run, _run)
+        + take_up_abandoned(Mix, _mix)
         + take_up_forgotten(Recording.objects.filter(deleted_at=None), _measure)
         + take_up_forgotten(Run.objects.exclude(batch__paused=True), _run)
+        + take_up_forgotten(Mix.objects.all(), _mix)
     )
 
 
@@ -25,3 +29,7 @@ def _measure(pk: Any) -> None:
 
 def _run(pk: Any) -> None:
     do_run.enqueue(str(pk))
+
+
+def _mix(pk: Any) -> None:
+    do_mix.enqueue(str(pk))

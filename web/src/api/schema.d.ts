@@ -313,6 +313,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mixes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Mixes, newest first. */
+        get: operations["mixes_list"];
+        put?: never;
+        /** @description Lay a finished result over a bed. */
+        post: operations["mixes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Order a mix, follow it, fetch it with its receipt. */
+        get: operations["mixes_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Order a mix, follow it, fetch it with its receipt. */
+        delete: operations["mixes_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The finished file. */
+        get: operations["mixes_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{id}/receipt/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The receipt as a document. */
+        get: operations["mixes_receipt_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{id}/receipt-page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The receipt as a page to read. */
+        get: operations["mixes_receipt_page_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/": {
         parameters: {
             query?: never;
@@ -967,23 +1054,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{id}/mix/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description As a file, fitted to the recording's target. */
-        post: operations["runs_mix_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/runs/{id}/overview/": {
         parameters: {
             query?: never;
@@ -1492,7 +1562,7 @@ export interface components {
             bin_s: number;
             levels_db: number[];
         };
-        /** @description A finished file and how it was judged. */
+        /** @description A finished file of a run. */
         Delivery: {
             /** Format: uuid */
             readonly id: string;
@@ -1505,16 +1575,16 @@ export interface components {
             readonly tags: {
                 [key: string]: string;
             };
-            /**
-             * Format: double
-             * @description How far it may stand from its set's level.
-             */
-            readonly offset_lu: number;
             readonly rules: components["schemas"]["Rule"][];
             /** @description Of the finished file, after encoding. */
             readonly measures: components["schemas"]["Measures"] | null;
             readonly size_bytes: number;
             readonly sha256: string;
+            /**
+             * Format: double
+             * @description How far it may stand from its set's level.
+             */
+            readonly offset_lu: number;
         };
         /** @description Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added. */
         EditsRequest: {
@@ -1832,6 +1902,45 @@ export interface components {
             };
             found_room_tone: components["schemas"]["SpanRequest"] | null;
             room_tones?: components["schemas"]["FoundRoomToneRequest"][];
+        };
+        /** @description A mix: where its making stands, and how the file was judged. */
+        Mix: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Name of the file without its ending. */
+            readonly name: string;
+            readonly file_name: string;
+            readonly file: components["schemas"]["FileWish"];
+            /** @description Of the target as it was. */
+            readonly target_name: string | null;
+            readonly tags: {
+                [key: string]: string;
+            };
+            readonly rules: components["schemas"]["Rule"][];
+            /** @description Of the finished file, after encoding. */
+            readonly measures: components["schemas"]["Measures"] | null;
+            readonly size_bytes: number;
+            readonly sha256: string;
+            /** Format: uuid */
+            readonly run: string;
+            /** Format: uuid */
+            readonly bed: string | null;
+            readonly bed_name: string;
+            readonly params: {
+                [key: string]: number;
+            };
+            readonly state: components["schemas"]["JobStateEnum"];
+            /**
+             * Format: double
+             * @description Share done, 0 to 1.
+             */
+            readonly progress: number;
+            /** @description What it is at. */
+            readonly doing: string;
+            /** @description What went wrong, in one line. */
+            readonly error: string;
+            /** Format: date-time */
+            readonly created_at: string;
         };
         /** @description What happens when. */
         Moments: {
@@ -2439,6 +2548,26 @@ export interface components {
             own?: {
                 [key: string]: components["schemas"]["OwnRequest"];
             };
+        };
+        /** @description Which result over which bed, and what file is wanted. */
+        StartMixRequest: {
+            /** Format: uuid */
+            run: string;
+            /** Format: uuid */
+            bed: string;
+            params?: {
+                [key: string]: unknown;
+            };
+            /** @default  */
+            name: string;
+            /** Format: uuid */
+            target?: string | null;
+            file?: components["schemas"]["FileWishRequest"];
+            tags?: {
+                [key: string]: string;
+            };
+            /** @default  */
+            cover: string;
         };
         /** @description Which recording to run the chain of; ``fit`` sets its last steps to meet its target. */
         StartRunRequest: {
@@ -3070,6 +3199,161 @@ export interface operations {
             header?: never;
             path: {
                 /** @description A UUID string identifying this delivery. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+        };
+    };
+    mixes_list: {
+        parameters: {
+            query?: {
+                recording?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mix"][];
+                };
+            };
+        };
+    };
+    mixes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartMixRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mix"];
+                };
+            };
+        };
+    };
+    mixes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this mix. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mix"];
+                };
+            };
+        };
+    };
+    mixes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this mix. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mixes_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this mix. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/*": string;
+                };
+            };
+        };
+    };
+    mixes_receipt_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this mix. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    mixes_receipt_page_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this mix. */
                 id: string;
             };
             cookie?: never;
@@ -4236,31 +4520,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figures"];
-                };
-            };
-        };
-    };
-    runs_mix_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LayBedRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "audio/*": string;
                 };
             };
         };

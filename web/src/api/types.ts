@@ -52,4 +52,7 @@ export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "descriptio
 export type Course = Schemas["Course"];
 export type ToldSide = Schemas["ToldSide"];
 export type Tasting = Schemas["Tasting"];
+export type Bed = Schemas["Bed"];
 export type Laid = Schemas["Laid"];
+export type Mix = Schemas["Mix"];
+export type StartMix = Schemas["StartMixRequest"];

@@ -2,8 +2,6 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
-import Popover from "@mui/material/Popover";
-import { useState } from "react";
 import { Link } from "react-router";
 
 import type { Run } from "../../api/types";
@@ -11,7 +9,7 @@ import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
 import { CautionIcon, CheckIcon, ClockIcon, CrossIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { useRetryRun } from "../runs";
-import { RuleList } from "../targets";
+import { RulesMet } from "../targets";
 import { ListenButton } from "./ListenButton";
 
 /** One recording of a batch: its state, and its figures when it is done. */
@@ -79,7 +77,7 @@ function Figures({ run }: { run: Run }) {
       {pair(before?.clearance_db, after?.clearance_db)}
       {pair(before?.integrated_lufs, (run.delivery?.measures ?? after)?.integrated_lufs)}
       {pair(before?.true_peak_dbtp, (run.delivery?.measures ?? after)?.true_peak_dbtp, formatPeak)}
-      <td><TargetCell run={run} /></td>
+      <td><RulesMet rules={run.delivery?.rules ?? []} targetName={run.delivery?.target_name} of={run.recording_name} /></td>
       <td style={{ textAlign: "right", whiteSpace: "nowrap" }}>
         {run.notes.length > 0 && (
           <Box component="span" title={run.notes.join("\n")} sx={{ color: colours.caution, mr: 2 }}>
@@ -100,30 +98,6 @@ function Figures({ run }: { run: Run }) {
           </Typography>
         )}
       </td>
-    </>
-  );
-}
-
-/** How many rules the finished file meets; the rules on a press. */
-function TargetCell({ run }: { run: Run }) {
-  const { colours } = useTheme();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const rules = run.delivery?.rules ?? [];
-  if (rules.length === 0) return <>–</>;
-  const met = rules.filter((rule) => rule.is_met === true).length;
-  const all = met === rules.length;
-  return (
-    <>
-      <Button
-        size="small" variant="text" onClick={(event) => setAnchor(event.currentTarget)} aria-label={`Target of ${run.recording_name}: ${met} of ${rules.length} met`}
-        sx={{ color: all ? colours.pass : colours.fail, px: 1, minWidth: 0, whiteSpace: "nowrap" }} startIcon={all ? <CheckIcon size={14} /> : <CrossIcon size={14} />}
-      >
-        {met} of {rules.length} met
-      </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: "bottom", horizontal: "right" }} transformOrigin={{ vertical: "top", horizontal: "right" }} slotProps={{ paper: { sx: { p: 4, width: 440, borderRadius: "14px" }, role: "dialog", "aria-label": "Target" } }}>
-        <Typography variant="h3" component="h2" sx={{ mb: 2 }}>{run.delivery?.target_name}</Typography>
-        <RuleList rules={rules} />
-      </Popover>
     </>
   );
 }

@@ -7,8 +7,14 @@ import { useRef, useState } from "react";
 import { useKeepCover } from "./api";
 import { TAGS, type Order } from "./order";
 
+interface Props {
+  order: Order;
+  onChange: (change: Partial<Order>) => void;
+  label?: string;
+}
+
 /** Tags that all files get, and their cover; folded until wanted. */
-export function TagFields({ order, onChange }: { order: Order; onChange: (change: Partial<Order>) => void }) {
+export function TagFields({ order, onChange, label = "Tags for all files" }: Props) {
   const [open, setOpen] = useState(false);
   const [coverName, setCoverName] = useState("");
   const keep = useKeepCover();
@@ -16,8 +22,8 @@ export function TagFields({ order, onChange }: { order: Order; onChange: (change
   const filled = TAGS.filter((tag) => order.tags[tag]).length + (order.cover ? 1 : 0);
   return (
     <Box>
-      <Button size="small" variant="text" aria-expanded={open} onClick={() => setOpen(!open)} sx={{ px: 0 }}>
-        Tags for all files ({filled})
+      <Button size="small" variant="text" aria-expanded={open} onClick={() => setOpen(!open)} sx={{ px: 0, minWidth: 0 }}>
+        {label} ({filled})
       </Button>
       {open && (
         <Box sx={{ display: "flex", gap: 3, flexWrap: "wrap", pt: 2 }}>

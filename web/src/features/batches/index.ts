@@ -1,5 +1,5 @@
 export { BatchesPage } from "./BatchesPage";
 export { BatchPage } from "./BatchPage";
 export { usePreview, useStartBatch } from "./api";
-export { asBody, emptyOrder, type Order } from "./order";
+export { asBody, emptyOrder, filled, type Order } from "./order";
 export { TagFields } from "./TagFields";

@@ -40,9 +40,11 @@ export function goneSince(batch: Batch, order: Order): string[] {
   ];
 }
 
+/** Tags without those left empty. */
+export const filled = (tags: Record<string, string>) => Object.fromEntries(Object.entries(tags).filter(([, text]) => text.trim() !== ""));
+
 /** As the server wants it; what is empty is left out. */
 export function asBody(order: Order, recordings: string[]): StartBatch {
-  const filled = (tags: Record<string, string>) => Object.fromEntries(Object.entries(tags).filter(([, text]) => text.trim() !== ""));
   const own = Object.fromEntries(
     recordings.flatMap((id) => {
       const { name = "", tags = {} } = order.own[id] ?? {};

@@ -15,10 +15,14 @@ import { formatDb, formatTime } from "../../pictures/figures";
 import { DownloadIcon } from "../../pictures/icons";
 import { useWidth } from "../../pictures/useWidth";
 import { SidePlayer } from "../compare";
+import { useRecording } from "../recordings";
 import { useRuns } from "../runs";
+import { useTargets } from "../targets";
 import { SettingField } from "../workbench";
-import { useBeds, useBedSettings, useBringBed, useFetchMix, useLaidBed } from "./api";
+import { useBeds, useBedSettings, useBringBed, useLaidBed, useMixes } from "./api";
 import { CLEAR_DB, DistancePicture } from "./DistancePicture";
+import { MixDialog } from "./MixDialog";
+import { MixList } from "./MixList";
 
 const HEARD_S = 20;
 
@@ -47,13 +51,17 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
   const { colours } = useTheme();
   const beds = useBeds();
   const bring = useBringBed();
-  const fetching = useFetchMix();
+  const recording = useRecording(run.recording);
+  const targets = useTargets();
+  const mixes = useMixes(run.recording);
+  const [delivering, setDelivering] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState("");
   const [params, setParams] = useState<Params>(() => usual(settings));
   const [startS, setStartS] = useState(0);
   const [width, measure] = useWidth(600);
   const bed = chosen || (beds.data?.[0]?.id ?? "");
+  const under = beds.data?.find((b) => b.id === bed);
   const lengthS = Number(params.voice_start_s) + run.duration_s + Number(params.tail_s);
   const from = Math.min(startS, Math.max(0, lengthS - 1));
   const laid = useLaidBed(run.id, bed, useDeferredValue(params), useDeferredValue({ startS: from, endS: Math.min(lengthS, from + HEARD_S) }));
@@ -63,7 +71,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
     if (data) loop.take({ sampleRateHz: data.told.sample_rate_hz, startS: 0, before: data.voice, after: data.mix, louderDb: null }, noEdits);
   }, [loop, data]);
   const told = data?.told;
-  const error = beds.error ?? bring.error ?? laid.error ?? fetching.error;
+  const error = beds.error ?? bring.error ?? laid.error ?? mixes.error;
   const hard = told?.least_db != null && told.least_db < 0;
   return (
     <Box sx={{ maxWidth: 1104 }}>
@@ -84,10 +92,11 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
             if (file) bring.mutate(file, { onSuccess: (made) => setChosen(made.id) });
           }}
         />
-        <Button variant="contained" startIcon={<DownloadIcon size={16} />} disabled={bed === "" || fetching.isPending} onClick={() => fetching.mutate({ run: run.id, bed, params })}>
-          {fetching.isPending ? "Mixing …" : "Fetch the mix"}
-        </Button>
+        <Button variant="contained" startIcon={<DownloadIcon size={16} />} disabled={!under || !recording.data} onClick={() => setDelivering(true)}>Deliver the mix</Button>
       </Box>
+      {delivering && under && recording.data && (
+        <MixDialog onClose={() => setDelivering(false)} recording={recording.data} run={run} bed={under} params={params} targets={targets.data ?? []} />
+      )}
       {error && <Alert severity="error" sx={{ mb: 3 }}>{error.message}</Alert>}
       {beds.data?.length === 0 && <Typography>No bed yet: bring in a piece of music.</Typography>}
       {told && (
@@ -116,6 +125,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
           <SettingField key={setting.name} setting={setting} value={params[setting.name] ?? 0} onSet={(value) => setParams({ ...params, [setting.name]: value })} />
         ))}
       </Box>
+      <MixList mixes={mixes.data ?? []} recordingId={run.recording} />
     </Box>
   );
 }

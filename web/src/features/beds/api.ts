@@ -1,8 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { ApiError, api, asApiError, csrfToken, unwrap } from "../../api/client";
-import type { Laid, Params } from "../../api/types";
+import type { Laid, Mix, Params, StartMix } from "../../api/types";
 import { channelsOf, Parts } from "../live";
+import { isBusy } from "../runs";
 
 const bedsKey = ["beds"] as const;
 
@@ -66,18 +67,26 @@ export function useLaidBed(run: string | null, bed: string, params: Params, span
   });
 }
 
-/** Fetch the whole mix as a file. */
-export function useFetchMix() {
-  return useMutation({
-    mutationFn: async ({ run, bed, params }: { run: string; bed: string; params: Params }) => {
-      const answer = await post(`/api/runs/${run}/mix/`, { bed, params });
-      const name = /filename="([^"]+)"/.exec(answer.headers.get("Content-Disposition") ?? "")?.[1] ?? "mix.wav";
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(await answer.blob());
-      link.download = name;
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-      return name;
-    },
+const mixesOf = (recording: string) => ["mixes", recording] as const;
+
+/** Mixes of a recording's results, newest first; asked again while one is made. */
+export function useMixes(recording: string) {
+  return useQuery({
+    queryKey: mixesOf(recording),
+    queryFn: () => unwrap(api.GET("/api/mixes/", { params: { query: { recording } } })),
+    refetchInterval: (query) => (query.state.data?.some(isBusy) ? 400 : false),
   });
 }
+
+function useMixChange<T, R>(recording: string, change: (input: T) => Promise<R>) {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: change, onSuccess: () => client.invalidateQueries({ queryKey: mixesOf(recording) }) });
+}
+
+/** Order a mix. */
+export const useStartMix = (recording: string) =>
+  useMixChange(recording, (body: StartMix): Promise<Mix> => unwrap(api.POST("/api/mixes/", { body })));
+
+/** Remove a mix with its file; one at work is stopped. */
+export const useDeleteMix = (recording: string) =>
+  useMixChange(recording, (id: string) => unwrap(api.DELETE("/api/mixes/{id}/", { params: { path: { id } } })));

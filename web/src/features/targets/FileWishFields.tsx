@@ -43,12 +43,12 @@ export function FileWishFields({ value, onChange, free, usual }: Props) {
   );
   return (
     <Box sx={{ display: "flex", gap: 3, flexWrap: "wrap" }}>
-      {field("Format", "container", FORMATS, 130)}
-      {field("Rate", "sample_rate_hz", RATES_HZ.map((hz) => [hz, `${hz / 1000} kHz`] as const), 130)}
-      {field("Channels", "channels", [[1, "mono"], [2, "stereo"]], 130)}
+      {field("Format", "container", FORMATS, 129)}
+      {field("Rate", "sample_rate_hz", RATES_HZ.map((hz) => [hz, `${hz / 1000} kHz`] as const), 129)}
+      {field("Channels", "channels", [[1, "mono"], [2, "stereo"]], 129)}
       {lossy
-        ? field("Bitrate", "bitrate_kbps", BITRATES_KBPS.map((k) => [k, `${k} kbit/s`] as const), 140)
-        : field("Depth", "depth", [["16", "16 bit"], ["24", "24 bit"], ["32f", "32 bit float"]], 140)}
+        ? field("Bitrate", "bitrate_kbps", BITRATES_KBPS.map((k) => [k, `${k} kbit/s`] as const), 129)
+        : field("Depth", "depth", [["16", "16 bit"], ["24", "24 bit"], ["32f", "32 bit float"]], 129)}
     </Box>
   );
 }

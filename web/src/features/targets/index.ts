@@ -1,4 +1,5 @@
 export { useCheck, useTargets } from "./api";
 export { FileWishFields } from "./FileWishFields";
 export { RuleList } from "./RuleList";
+export { RulesMet } from "./RulesMet";
 export { TargetsPage } from "./TargetsPage";

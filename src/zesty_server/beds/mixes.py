@@ -1,0 +1,169 @@
+"""Making a mix: a run's result over a bed, as a finished file with its receipt."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+from django.utils import timezone
+
+from zesty_core.audio.channels import DoubledSource
+from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.tags import checked_tags
+from zesty_core.bed.mix import MixSource, plan_bed
+from zesty_core.bed.settings import BedSettings
+from zesty_core.delivery.deliver import Delivered, deliver
+from zesty_core.delivery.names import DEFAULT_PATTERN, file_name
+from zesty_core.delivery.receipt import receipt_of, sha256_of
+from zesty_core.errors import BadInput
+from zesty_core.recipe import chain_from_json
+from zesty_core.signal import Source
+from zesty_core.targets.document import FileWish
+from zesty_core.targets.document import Target as Document
+from zesty_server.beds.models import Bed, Mix
+from zesty_server.beds.services import bed_file
+from zesty_server.deliveries.covers import kept_cover
+from zesty_server.deliveries.services import keep_receipt, ordered, origin_of
+from zesty_server.jobs.models import Job
+from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
+from zesty_server.recordings.edits import open_audio
+from zesty_server.runs.models import Run
+from zesty_server.targets.models import Target
+
+#: Voice and bed add up; what is over this is limited.
+_CEILING_DBTP = -1.0
+#: What a target asks of a voice alone: there is music in its pauses and at its ends.
+_OF_THE_VOICE = ("noise_floor_dbfs", "head_s", "tail_s")
+
+
+@dataclass(frozen=True)
+class MixOrder:
+    """What is to be laid under which result, and what file is wanted of it."""
+
+    run: Run
+    bed: Bed
+    params: Mapping[str, Any] = field(default_factory=dict)
+    name: str = ""
+    target: Target | None = None
+    #: Kind of file; what it leaves out is the target's.
+    file: Mapping[str, Any] = field(default_factory=dict)
+    tags: Mapping[str, str] = field(default_factory=dict)
+    cover: str = ""
+
+
+@transaction.atomic
+def start_mix(order: MixOrder) -> Mix:
+    """Queue it. Raises :class:`BadInput` for what cannot be ordered."""
+    chosen: BedSettings = BedSettings.from_params(dict(order.params))
+    bed_file(order.bed)
+    document = order.target.document if order.target else None
+    wish = (document.file if document else FileWish()).changed(order.file)
+    if document:
+        bounds = {k: v for k, v in document.bounds.items() if k not in _OF_THE_VOICE}
+        # A target that asked for nothing else asks nothing of a mix.
+        is_left = bool(bounds) or wish != FileWish()
+        document = replace(document, bounds=bounds, file=wish) if is_left else None
+    kept_cover(order.cover)
+    usual = f"{order.run.recording.name} over {order.bed.name}"
+    mix = Mix.objects.create(
+        run=order.run,
+        bed=order.bed,
+        bed_name=order.bed.name,
+        params=chosen.as_params(),
+        name=file_name(DEFAULT_PATTERN, {"title": order.name.strip() or usual}),
+        target=document.as_json() if document else None,
+        file=wish.as_json(),
+        tags=checked_tags(dict(order.tags)),
+        cover=order.cover,
+    )
+    queue_mix(mix)
+    return mix
+
+
+def queue_mix(mix: Mix) -> None:
+    """Put it into the queue when the change that made it is kept."""
+    from zesty_server.beds.tasks import do_mix
+
+    transaction.on_commit(lambda: do_mix.enqueue(str(mix.pk)))
+
+
+def delete_mix(mix: Mix) -> None:
+    """Stop it if it is at work, and remove it with its file."""
+    request_cancel(mix)
+    folder = mix.folder
+    mix.delete()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def do(mix_id: str) -> None:
+    """Make it (background)."""
+    job = claim(Mix, mix_id)
+    if job is not None:
+        work_on(job, _do)
+
+
+def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
+    assert isinstance(job, Mix)
+    if job.bed is None:
+        raise BadInput(f"{job.bed_name}: was deleted; bring it in again", path="bed")
+    run = job.run
+    voice: Source = AudioFile(run.result_path, run.result_name)
+    if job.file.get("channels") == 2 and voice.info.channels == 1:
+        # The voice in the middle, the music to both sides.
+        voice = DoubledSource(voice)
+    plan = plan_bed(voice, bed_file(job.bed), BedSettings.from_params(job.params))
+    limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
+    order = ordered(job, limiter, "PCM_24")
+    job.folder.mkdir(parents=True, exist_ok=True)
+
+    def beside(delivered: Delivered, staged: Path) -> None:
+        keep_receipt(job, _receipt(job, order.target, delivered, staged))
+
+    deliver(
+        MixSource(voice, plan),
+        order,
+        job.path,
+        beside=beside,
+        progress=reporter.progress,
+        cancelled=reporter.cancelled,
+        work_folder=settings.WORK_FOLDER,
+    )
+    told = ("check_of_file", "measures", "size_bytes", "sha256")
+    return {name: getattr(job, name) for name in told}
+
+
+def _receipt(
+    mix: Mix, target: Document | None, delivered: Delivered, staged: Path
+) -> dict[str, Any]:
+    """From the recording to the mix: the voice's chain, the bed, and what was done to both."""
+    run, bed = mix.run, mix.bed
+    assert bed is not None
+    receipt = receipt_of(
+        delivered,
+        staged,
+        mix.file_name,
+        origin_of(run, open_audio(run.recording).info),
+        target=target,
+        tags=mix.tags,
+        made_at=timezone.now(),
+    )
+    # With music under it neither room nor clearance can be told of the file.
+    unknown = {"noise_floor_dbfs": None, "noise_floor_source": None, "clearance_db": None}
+    return receipt | {
+        "after": receipt["after"] | unknown,
+        "chain": [*run.chain, *receipt["chain"]],
+        "steps": [*run.points, *receipt["steps"]],
+        "room_tone": run.room_tone,
+        "before": run.before,
+        "bed": {
+            "name": mix.bed_name,
+            "sha256": sha256_of(bed.path),
+            "params": mix.params,
+            "behind_step": len(run.chain),
+        },
+    }
