@@ -15,7 +15,8 @@ from django.utils import timezone
 from zesty_core.audio.channels import DoubledSource
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
-from zesty_core.bed.mix import MixSource, plan_bed
+from zesty_core.bed.mix import MixSource
+from zesty_core.bed.plan import hold_bed, measure_voice, plan_bed
 from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.deliver import Delivered, deliver
 from zesty_core.delivery.names import DEFAULT_PATTERN, file_name
@@ -116,7 +117,9 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     if job.file.get("channels") == 2 and voice.info.channels == 1:
         # The voice in the middle, the music to both sides.
         voice = DoubledSource(voice)
-    plan = plan_bed(voice, bed_file(job.bed), BedSettings.from_params(job.params))
+    info = voice.info
+    bed = hold_bed(bed_file(job.bed), info.sample_rate_hz, info.channels)
+    plan = plan_bed(measure_voice(voice), bed, BedSettings.from_params(job.params))
     limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
     order = ordered(job, limiter, "PCM_24")
     job.folder.mkdir(parents=True, exist_ok=True)

@@ -6,15 +6,20 @@ import json
 import struct
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from zesty_core.audio.reader import AudioFile
-from zesty_core.bed.mix import (
+from zesty_core.bed.distance import distance_of
+from zesty_core.bed.mix import mixed
+from zesty_core.bed.plan import (
     LONGEST_BED_S,
     BedPlan,
-    distance_of,
-    mixed,
+    HeldBed,
+    MeasuredVoice,
+    hold_bed,
+    measure_voice,
     plan_bed,
 )
 from zesty_core.bed.settings import BedSettings
@@ -71,7 +76,21 @@ def laid(run: Run, bed: Bed, params: object) -> Laid:
     """Settle how the bed lies under the result; raises :class:`BadInput` when it cannot."""
     voice = AudioFile(run.result_path, run.result_name)
     chosen: BedSettings = BedSettings.from_params(params)
-    return Laid(voice, plan_bed(voice, bed_file(bed), chosen))
+    bed_file(bed)
+    info = voice.info
+    held = _held(bed.path, bed.original_name, info.sample_rate_hz, info.channels)
+    return Laid(voice, plan_bed(_measured(run.result_path, run.result_name), held, chosen))
+
+
+@lru_cache(maxsize=8)
+def _measured(path: Path, name: str) -> MeasuredVoice:
+    """Settings are turned over one result many times; results and beds never change."""
+    return measure_voice(AudioFile(path, name))
+
+
+@lru_cache(maxsize=1)
+def _held(path: Path, name: str, sample_rate_hz: int, channels: int) -> HeldBed:
+    return hold_bed(AudioFile(path, name), sample_rate_hz, channels)
 
 
 def bed_file(bed: Bed) -> AudioFile:
@@ -93,7 +112,7 @@ def heard(one: Laid, span: Span) -> Iterator[bytes]:
         "sample_rate_hz": rate,
         "channels": one.voice.info.channels,
         "duration_s": one.plan.length_samples / rate,
-        **distance_of(one.voice, one.plan),
+        **distance_of(one.plan),
     }
     return iter(
         [_part(json.dumps(head).encode()), _part(own.tobytes()), _part((own + bed).tobytes())]
