@@ -182,3 +182,30 @@ def test_the_page_for_a_client_holds_both_sounds_and_loads_nothing(api, recordin
     assert shifts[int(np.argmax(alike))] == 0
     assert "Loudness" in text
     assert api("get", "runs/00000000-0000-0000-0000-000000000000/client-page/").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("query", "told", "lasts_s"),
+    [
+        ("", "of sound", None),
+        ("?start_s=1&end_s=2.5", "0:01.0 to 0:02.5 of", 1.5),
+        ("?start_s=1", "0:01.0 to", None),
+        ("?start_s=2&end_s=1", None, None),
+        ("?end_s=999", None, None),
+        ("?start_s=-1", None, None),
+    ],
+)
+def test_the_page_for_a_client_holds_the_stretch_that_is_asked_for(
+    api, run, tmp_path, query, told, lasts_s
+):
+    answer = api("get", f"runs/{run['id']}/client-page/{query}")
+    if told is None:
+        assert answer.status_code == 400
+        return
+    text = answer.content.decode()
+    assert told in text
+    assert ("figures are of the whole" in text) == bool(query)
+    if lasts_s:
+        path = tmp_path / "after.mp3"
+        path.write_bytes(b64decode(re.search(r'id="sound-after">([^<]+)<', text).group(1)))
+        assert soundfile.info(path).duration == pytest.approx(lasts_s, abs=0.06)

@@ -47,8 +47,14 @@ def client_page(
     sample_rate_hz: int,
     measures: tuple[Mapping[str, Any], Mapping[str, Any]],
     differences: Sequence[str],
+    start_s: float = 0.0,
+    whole_s: float | None = None,
 ) -> str:
-    """HTML of the page. ``before`` and ``after`` have the same length; ``measures`` (JSON) too."""
+    """HTML of the page. ``before`` and ``after`` have the same length; ``measures`` (JSON) too.
+
+    Of a stretch ``start_s`` tells where it begins, ``whole_s`` how long the whole is, which
+    ``measures`` and ``differences`` are of.
+    """
     seconds = before.shape[1] / sample_rate_hz
     courses = [
         course_of(ArraySource(sound, sample_rate_hz), 0, sound.shape[1], _POINTS)
@@ -57,7 +63,7 @@ def client_page(
     words = "; ".join(differences) or "Nothing that would be heard has changed"
     body = [
         f"<h1>{escape(title)}: before and after</h1>",
-        f'<p class="muted">{format_time(seconds)} of sound. Both play at the same instant; '
+        f'<p class="muted">{_extent(start_s, seconds, whole_s)} Both play at the same instant; '
         "\u201cEqually loud\u201d takes the loudness out of the comparison.</p>",
         _player(),
         f'<p class="words">{escape(words[0].upper() + words[1:])}.</p>',
@@ -74,6 +80,15 @@ def client_page(
     louder = _louder_db(courses)
     html = page(f"{title}: before and after", "".join(body), style=_STYLE, script=_script())
     return html.replace("<body>", f'<body data-louder="{louder:.2f}">', 1)
+
+
+def _extent(start_s: float, seconds: float, whole_s: float | None) -> str:
+    if whole_s is None or seconds >= whole_s:
+        return f"{format_time(seconds)} of sound."
+    return (
+        f"{format_time(start_s)} to {format_time(start_s + seconds)} of {format_time(whole_s)}; "
+        "the figures are of the whole."
+    )
 
 
 def _script() -> str:

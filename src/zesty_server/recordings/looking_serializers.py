@@ -7,11 +7,16 @@ from typing import Any
 from rest_framework import serializers
 
 
-class StretchQuerySerializer(serializers.Serializer[dict[str, Any]]):
+class SpanQuerySerializer(serializers.Serializer[dict[str, Any]]):
     """Which stretch; to the end when no end is given."""
 
     start_s = serializers.FloatField(min_value=0, default=0.0)
     end_s = serializers.FloatField(min_value=0, required=False)
+
+
+class StretchQuerySerializer(SpanQuerySerializer):
+    """Which stretch, of which side."""
+
     side = serializers.ChoiceField(
         ("after", "before"), required=False, help_text="Of a result: what came out, or went in."
     )

@@ -7,17 +7,21 @@ import numpy as np
 from zesty_core.audio.reader import AudioFile
 from zesty_core.compare.client_page import LONGEST_S, client_page
 from zesty_core.compare.findings import differences_told
+from zesty_core.signal import Span
 from zesty_server.runs.models import Run
 
 
-def client_page_of(run: Run) -> str:
-    """The page, of the first ten minutes at most."""
+def client_page_of(run: Run, start_s: float = 0.0, end_s: float | None = None) -> str:
+    """The page, of a stretch if one is given; of ten minutes at most, from its beginning."""
     pair = AudioFile(run.pair_path, run.result_name)
-    rate = pair.info.sample_rate_hz
-    sound = pair.read(0, min(pair.info.length_samples, round(LONGEST_S * rate)))
+    rate, whole_s = pair.info.sample_rate_hz, pair.info.duration_s
+    span = Span.checked(start_s, whole_s if end_s is None else end_s, "stretch", whole_s)
+    start, stop = span.samples(rate)
+    sound = pair.read(start, min(stop, start + round(LONGEST_S * rate)))
     half = len(sound) // 2
     before, after = (np.ascontiguousarray(side) for side in (sound[:half], sound[half:]))
     measures = run.before or {}, run.after or {}
+    told = differences_told(*measures)
     return client_page(
-        run.recording.name, before, after, rate, measures, differences_told(*measures)
+        run.recording.name, before, after, rate, measures, told, start_s=start_s, whole_s=whole_s
     )

@@ -21,6 +21,7 @@ from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.query import queried_id
 from zesty_server.config.ranges import ranged_file
 from zesty_server.jobs.models import JobState
+from zesty_server.recordings.looking_serializers import SpanQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.runs.client_page import client_page_of
 from zesty_server.runs.models import Run
@@ -98,12 +99,19 @@ class RunViewSet(
             run.result_path.open("rb"), as_attachment=True, filename=run.result_name
         )
 
-    @extend_schema(responses={(200, "text/html"): OpenApiTypes.STR})
+    @extend_schema(
+        parameters=[SpanQuerySerializer],
+        responses={(200, "text/html"): OpenApiTypes.STR},
+    )
     @action(detail=True, methods=["get"], url_path="client-page")
     def client_page(self, request: Request, pk: str | None = None) -> HttpResponse:
-        """Before and after as one page to show a client."""
+        """Before and after as one page to show a client, of a stretch or of the first minutes."""
+        wanted = SpanQuerySerializer(data=request.query_params)
+        wanted.is_valid(raise_exception=True)
+        start_s, end_s = wanted.validated_data["start_s"], wanted.validated_data.get("end_s")
         run = self._finished()
-        response = HttpResponse(client_page_of(run), content_type="text/html; charset=utf-8")
+        text = client_page_of(run, start_s, end_s)
+        response = HttpResponse(text, content_type="text/html; charset=utf-8")
         name = f"{run.result_name.removesuffix('.wav')}, before and after.html"
         response.headers["Content-Disposition"] = content_disposition_header(True, name) or ""
         return response

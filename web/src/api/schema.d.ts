@@ -1010,7 +1010,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Before and after as one page to show a client. */
+        /** @description Before and after as one page to show a client, of a stretch or of the first minutes. */
         get: operations["runs_client_page_retrieve"];
         put?: never;
         post?: never;
@@ -4439,7 +4439,10 @@ export interface operations {
     };
     runs_client_page_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                end_s?: number;
+                start_s?: number;
+            };
             header?: never;
             path: {
                 /** @description A UUID string identifying this run. */

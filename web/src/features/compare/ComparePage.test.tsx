@@ -3,6 +3,7 @@ import { describe, expect, it, vi } from "vitest";
 
 import type { Measures, Recording, Run } from "../../api/types";
 import { serve, show, someRun } from "../../testing";
+import { clientPage, clientPageHolds } from "./clientPage";
 import { ComparePage } from "./ComparePage";
 import { asCsv, measureRows, thirdOctaves } from "./measureRows";
 
@@ -50,6 +51,17 @@ describe("the comparison", () => {
     expect(screen.getByRole("img", { name: /changed most at 100 Hz, by −10.0 dB/ })).toBeInTheDocument();
     expect(screen.getByRole("link", { name: "Figures as CSV" })).toHaveAttribute("download");
     expect(screen.getByRole("link", { name: "Page for a client" })).toHaveAttribute("href", "/api/runs/run-1/client-page/");
+  });
+
+  it.each([
+    [30, null, "", "Holds the whole"],
+    [2000, null, "", "Holds 0:00.0 to 10:00.0; drag over the loudness to choose another stretch"],
+    [2000, { startS: 60, endS: 90.5 }, "?start_s=60&end_s=90.5", "Holds 1:00.0 to 1:30.5; as the pictures do"],
+    [2000, { startS: 60, endS: 1900 }, "?start_s=60&end_s=1900", "Holds 1:00.0 to 11:00.0; as the pictures do"],
+  ])("gives a client what is looked at, ten minutes at most", (duration_s, span, query, words) => {
+    const whole = run({ duration_s });
+    expect(clientPage(whole, span)).toBe(`/api/runs/run-1/client-page/${query}`);
+    expect(clientPageHolds(whole, span)).toBe(words);
   });
 
   it.each([

@@ -10,9 +10,11 @@ import type { Recording, Run } from "../../api/types";
 import { DownloadIcon } from "../../pictures/icons";
 import { useRecipes, useStepTypes } from "../recipes";
 import { useRecording, useRecordings } from "../recordings";
+import type { PassageSpan } from "../live";
 import { useRuns } from "../runs";
 import { PassageComparison } from "./PassageComparison";
 import { SideChoice, sideOptions } from "./SideChoice";
+import { clientPage, clientPageHolds } from "./clientPage";
 import { WholeComparison } from "./WholeComparison";
 
 /** Two sides beside each other: before and the last result, or any two. */
@@ -52,6 +54,9 @@ function Comparison({ recording, runs }: { recording: Recording; runs: Run[] }) 
   const side = (key: string) => options.find((o) => o.key === key)?.side ?? null;
   const [a, b] = [side(chosen[0]), side(chosen[1])];
   const run = a?.kind === "before" && b?.kind === "run" ? (runs.find((r) => r.id === b.of) ?? null) : null;
+  // A stretch of one result says nothing of another.
+  const [looking, setLooking] = useState<{ run: string; span: PassageSpan } | null>(null);
+  const span = looking && looking.run === run?.id ? looking.span : null;
   return (
     <Box>
       <Box sx={{ display: "flex", alignItems: "center", gap: 2, pt: 2, pb: 3, flexWrap: "wrap" }}>
@@ -64,12 +69,12 @@ function Comparison({ recording, runs }: { recording: Recording; runs: Run[] }) 
         <SideChoice label="Before" value={a ? chosen[0] : ""} options={options} colour={colours.beforeText} onChange={(key) => setChosen([key, chosen[1]])} />
         <SideChoice label="After" value={b ? chosen[1] : ""} options={options} colour={colours.afterText} onChange={(key) => setChosen([chosen[0], key])} />
         {run && (
-          <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={`/api/runs/${run.id}/client-page/`} download>
+          <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={clientPage(run, span)} title={clientPageHolds(run, span)} download>
             Page for a client
           </Button>
         )}
       </Box>
-      {run ? <WholeComparison key={run.id} recording={recording} run={run} /> : a && b && <PassageComparison recording={recording} a={a} b={b} />}
+      {run ? <WholeComparison key={run.id} recording={recording} run={run} span={span} onSpan={(next) => setLooking(next && { run: run.id, span: next })} /> : a && b && <PassageComparison recording={recording} a={a} b={b} />}
       {!a || !b ? <Typography role="alert">A side that was chosen is not there any more; choose another.</Typography> : null}
     </Box>
   );

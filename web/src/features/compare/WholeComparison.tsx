@@ -1,6 +1,5 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { useState } from "react";
 
 import type { Recording, Run } from "../../api/types";
 import { editsOf } from "../../audio/cutTimes";
@@ -12,9 +11,16 @@ import { useCourse, useSpectrogramOf } from "./course";
 import { SidePlayer } from "./SidePlayer";
 import type { PassageSpan } from "../live";
 
+interface Props {
+  recording: Recording;
+  run: Run;
+  /** The stretch that is looked at; null is the whole. */
+  span: PassageSpan | null;
+  onSpan: (span: PassageSpan | null) => void;
+}
+
 /** A whole result beside what went into it; a stretch can be looked at closely. */
-export function WholeComparison({ recording, run }: { recording: Recording; run: Run }) {
-  const [span, setSpan] = useState<PassageSpan | null>(null);
+export function WholeComparison({ recording, run, span, onSpan }: Props) {
   const target = useTargets().data?.find((t) => t.id === recording.target) ?? null;
   const [a, b] = [useCourse(run.id, "before", span), useCourse(run.id, "after", span)];
   const spectrograms = [useSpectrogramOf(run.id, "before", span), useSpectrogramOf(run.id, "after", span)] as const;
@@ -27,12 +33,12 @@ export function WholeComparison({ recording, run }: { recording: Recording; run:
       courses={a.data && b.data ? [a.data, b.data] : null}
       spectrograms={spectrograms[0].data && spectrograms[1].data ? [spectrograms[0].data, spectrograms[1].data] : null}
       error={a.error ?? b.error ?? spectrograms[0].error ?? spectrograms[1].error}
-      onZoom={(next) => { setSpan(next); player.seek(next.startS); }}
+      onZoom={(next) => { onSpan(next); player.seek(next.startS); }}
     >
       <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
         <SidePlayer player={player} state={state} louderDb={louderDb} of={`of ${formatTime(run.duration_s)}`} keys />
         {span && (
-          <Button size="small" variant="outlined" onClick={() => setSpan(null)}>
+          <Button size="small" variant="outlined" onClick={() => onSpan(null)}>
             Pictures of {formatTime(span.startS)} to {formatTime(span.endS)}: show the whole
           </Button>
         )}

@@ -1,0 +1,23 @@
+/** The page for a client: where it is fetched, and what of a result it holds. */
+
+import type { Run } from "../../api/types";
+import { formatTime } from "../../pictures/figures";
+import type { PassageSpan } from "../live";
+
+/** More would make a page that no mail takes. */
+const LONGEST_S = 600;
+
+/** Its address: of the stretch that is looked at, else from the beginning. */
+export function clientPage(run: Run, span: PassageSpan | null): string {
+  const query = span ? `?start_s=${span.startS}&end_s=${span.endS}` : "";
+  return `/api/runs/${run.id}/client-page/${query}`;
+}
+
+/** What it holds, in words. */
+export function clientPageHolds(run: Run, span: PassageSpan | null): string {
+  const startS = span?.startS ?? 0;
+  const endS = Math.min(span?.endS ?? run.duration_s, startS + LONGEST_S);
+  if (startS === 0 && endS === run.duration_s) return "Holds the whole";
+  const other = span ? "as the pictures do" : "drag over the loudness to choose another stretch";
+  return `Holds ${formatTime(startS)} to ${formatTime(endS)}; ${other}`;
+}
