@@ -247,8 +247,14 @@ def test_a_voice_is_heard_over_a_bed_and_the_mix_delivered(page, tmp_path):
     receipt = page.get_by_role("link", name="Receipt of Letter over the tide").get_attribute("href")
     assert "Observatory" in page.request.get(receipt.replace("-page", "")).text()
     assert "over the bed" in page.request.get(receipt).text()
-    page.get_by_role("button", name="Remove Letter over the tide").click()
+    page.get_by_role("button", name="Delete Letter over the tide").click()
+    page.get_by_role("dialog").get_by_role("button", name="Delete").click()
     page.get_by_role("region", name="Mixes").wait_for(state="detached")
+    page.get_by_role("button", name="Delete this bed").click()
+    page.get_by_role("dialog", name="Delete the bed tide?").get_by_role(
+        "button", name="Delete"
+    ).click()
+    page.get_by_text("bring in a piece of music").wait_for()
 
 
 def test_a_chain_is_fitted_to_its_target(page, tmp_path):

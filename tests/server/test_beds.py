@@ -191,7 +191,7 @@ def test_a_mix_is_delivered_with_its_receipt(api, mixed_file, run, bed):
     assert receipt["after"]["clearance_db"] is None
     assert receipt["file"]["sha256"] == hashlib.sha256(data).hexdigest() == mix["sha256"]
     page = api("get", f"mixes/{mix['id']}/receipt-page/").content.decode()
-    assert "Behind step 1 the voice is laid over the bed \u201cTide\u201d" in page
+    assert "After step 1 the voice is laid over the bed \u201cTide\u201d" in page
     assert mixed_file()[1] == data
 
 

@@ -169,11 +169,11 @@ def _bed_part(receipt: Mapping[str, Any]) -> list[str]:
     bed = receipt.get("bed")
     if not bed:
         return []
-    behind = bed["behind_step"]
     settings = json.dumps(bed["params"], ensure_ascii=False)
     return [
-        f"<p>Behind step {behind} the voice is laid over the bed \u201c{escape(bed['name'])}\u201d "
-        f"(<code>{escape(settings)}</code>); what follows works on both together.</p>"
+        f"<p>After step {bed['after_step']} the voice is laid over the bed "
+        f"\u201c{escape(bed['name'])}\u201d (<code>{escape(settings)}</code>); "
+        "what follows works on both together.</p>"
     ]
 
 

@@ -167,6 +167,6 @@ def _receipt(
             "name": mix.bed_name,
             "sha256": sha256_of(bed.path),
             "params": mix.params,
-            "behind_step": len(run.chain),
+            "after_step": len(run.chain),
         },
     }

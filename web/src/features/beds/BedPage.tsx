@@ -9,6 +9,7 @@ import { useDeferredValue, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import type { Params, Run, Setting } from "../../api/types";
+import { AskFirst } from "../../app/AskFirst";
 import { noEdits } from "../../audio/cutTimes";
 import { useLoop } from "../../audio/usePlayer";
 import { formatDb, formatTime } from "../../pictures/figures";
@@ -19,7 +20,7 @@ import { useRecording } from "../recordings";
 import { useRuns } from "../runs";
 import { useTargets } from "../targets";
 import { SettingField } from "../workbench";
-import { useBeds, useBedSettings, useBringBed, useLaidBed, useMixes } from "./api";
+import { useBeds, useBedSettings, useBringBed, useDeleteBed, useLaidBed, useMixes } from "./api";
 import { CLEAR_DB, DistancePicture } from "./DistancePicture";
 import { MixDialog } from "./MixDialog";
 import { MixList } from "./MixList";
@@ -54,7 +55,9 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
   const recording = useRecording(run.recording);
   const targets = useTargets();
   const mixes = useMixes(run.recording);
+  const remove = useDeleteBed();
   const [delivering, setDelivering] = useState(false);
+  const [asking, setAsking] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState("");
   const [params, setParams] = useState<Params>(() => usual(settings));
@@ -66,12 +69,13 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
   const from = Math.min(startS, Math.max(0, lengthS - 1));
   const laid = useLaidBed(run.id, bed, useDeferredValue(params), useDeferredValue({ startS: from, endS: Math.min(lengthS, from + HEARD_S) }));
   const { loop, state } = useLoop();
-  const { data } = laid;
+  // What was heard last stands until there is something new, but not when its bed is gone.
+  const data = under ? laid.data : undefined;
   useEffect(() => {
     if (data) loop.take({ sampleRateHz: data.told.sample_rate_hz, startS: 0, before: data.voice, after: data.mix, louderDb: null }, noEdits);
   }, [loop, data]);
   const told = data?.told;
-  const error = beds.error ?? bring.error ?? laid.error ?? mixes.error;
+  const error = beds.error ?? bring.error ?? remove.error ?? laid.error ?? mixes.error;
   const hard = told?.least_db != null && told.least_db < 0;
   return (
     <Box sx={{ maxWidth: 1104 }}>
@@ -97,6 +101,15 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
       {delivering && under && recording.data && (
         <MixDialog onClose={() => setDelivering(false)} recording={recording.data} run={run} bed={under} params={params} targets={targets.data ?? []} />
       )}
+      <AskFirst
+        open={asking} title={`Delete the bed ${under?.name ?? ""}?`} action="Delete" onNo={() => setAsking(false)}
+        onYes={() => {
+          setAsking(false);
+          remove.mutate(bed, { onSuccess: () => setChosen("") });
+        }}
+      >
+        Mixes made over it stay.
+      </AskFirst>
       {error && <Alert severity="error" sx={{ mb: 3 }}>{error.message}</Alert>}
       {beds.data?.length === 0 && <Typography>No bed yet: bring in a piece of music.</Typography>}
       {told && (
@@ -108,6 +121,8 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
             >
               {Array.from({ length: Math.max(1, Math.ceil(lengthS / HEARD_S)) }, (_, i) => <MenuItem key={i} value={i * HEARD_S}>{formatTime(i * HEARD_S, 0)}</MenuItem>)}
             </TextField>
+            <Box sx={{ flex: 1 }} />
+            <Button variant="text" size="small" onClick={() => setAsking(true)}>Delete this bed</Button>
           </Box>
           <Typography role="status" sx={{ my: 3, fontWeight: 600 }}>
             The voice typically stands {formatDb(told.typical_db)} dB over the bed; nine tenths of it by {formatDb(told.least_db)} dB or more.

@@ -3,7 +3,9 @@ import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 
+import { AskFirst } from "../../app/AskFirst";
 import type { Mix } from "../../api/types";
 import { formatDb, formatPeak } from "../../pictures/figures";
 import { isBusy } from "../runs";
@@ -14,6 +16,7 @@ import { useDeleteMix } from "./api";
 export function MixList({ mixes, recordingId }: { mixes: readonly Mix[]; recordingId: string }) {
   const { colours } = useTheme();
   const remove = useDeleteMix(recordingId);
+  const [doomed, setDoomed] = useState<Mix | null>(null);
   if (mixes.length === 0) return null;
   return (
     <Box component="section" aria-label="Mixes" sx={{ mt: 4 }}>
@@ -32,12 +35,21 @@ export function MixList({ mixes, recordingId }: { mixes: readonly Mix[]; recordi
                 <Button variant="outlined" size="small" download href={`/api/mixes/${mix.id}/file/`} aria-label={`Download ${mix.name}`}>Download</Button>
               </>
             )}
-            <Button variant="text" size="small" disabled={remove.isPending} onClick={() => remove.mutate(mix.id)} aria-label={`${isBusy(mix) ? "Stop" : "Remove"} ${mix.name}`}>
-              {isBusy(mix) ? "Stop" : "Remove"}
-            </Button>
+            {isBusy(mix)
+              ? <Button variant="text" size="small" disabled={remove.isPending} onClick={() => remove.mutate(mix.id)} aria-label={`Stop ${mix.name}`}>Stop</Button>
+              : <Button variant="text" size="small" onClick={() => setDoomed(mix)} aria-label={`Delete ${mix.name}`}>Delete</Button>}
           </Box>
         ))}
       </Box>
+      <AskFirst
+        open={doomed !== null} title={`Delete the mix ${doomed?.name ?? ""}?`} action="Delete" onNo={() => setDoomed(null)}
+        onYes={() => {
+          if (doomed) remove.mutate(doomed.id);
+          setDoomed(null);
+        }}
+      >
+        Its file and its receipt go with it; the result and the bed stay.
+      </AskFirst>
       {remove.error && <Typography sx={{ color: colours.fail }}>{remove.error.message}</Typography>}
     </Box>
   );

@@ -33,6 +33,15 @@ export function useBringBed() {
   });
 }
 
+/** Delete a bed; mixes over it stay. */
+export function useDeleteBed() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => unwrap(api.DELETE("/api/beds/{id}/", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: bedsKey }),
+  });
+}
+
 export interface LaidBed {
   told: Laid;
   voice: Float32Array<ArrayBuffer>[];
