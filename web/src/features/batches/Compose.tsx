@@ -16,7 +16,7 @@ import { FileWishFields, useTargets } from "../targets";
 import { useBatches, usePreview, useStartBatch } from "./api";
 import { ComposeRows } from "./ComposeRows";
 import { asBefore, asBody, emptyOrder, goneSince, type Order } from "./order";
-import { madeWith } from "./progress";
+import { SetUpAs } from "./SetUpAs";
 import { TagFields } from "./TagFields";
 
 /** What the page that led here has chosen already. */
@@ -28,11 +28,6 @@ interface Chosen {
   like?: Batch;
 }
 
-/** A batch among others: its day, its name where it has one of its own, what it was made with. */
-function described(batch: Batch): string {
-  const day = new Date(batch.created_at).toLocaleDateString(undefined, { day: "numeric", month: "short" });
-  return `${day}: ${batch.name === batch.recipe_name ? "" : `${batch.name}, `}${madeWith(batch)}`;
-}
 
 /** Recordings, recipe, target, names and tags of a batch to start. */
 export function Compose() {
@@ -75,12 +70,7 @@ export function Compose() {
       }}
       sx={{ border: `1.5px solid ${colours.ink}`, borderRadius: "14px", backgroundColor: colours.card, p: 4, display: "grid", gap: 3 }}
     >
-      {batches.data && batches.data.length > 0 && (
-        <TextField select label="Set up as" size="small" value={batches.data.some((b) => b.id === like?.id) ? like?.id : ""} onChange={(e) => setUpAs(e.target.value)} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} sx={{ width: 520 }}>
-          <MenuItem value="">a new one</MenuItem>
-          {batches.data.map((b) => <MenuItem key={b.id} value={b.id}>{described(b)}</MenuItem>)}
-        </TextField>
-      )}
+      <SetUpAs batches={batches.data ?? []} value={like?.id ?? ""} onChange={setUpAs} />
       {like && goneSince(like, order).map((words) => <Alert key={words} severity="warning">{words}</Alert>)}
       <Box sx={{ display: "flex", gap: 3, flexWrap: "wrap" }}>
         <TextField label="Name" size="small" value={order.name} onChange={(e) => set({ name: e.target.value })} placeholder="as the recipe" slotProps={{ inputLabel: { shrink: true } }} sx={{ width: 220 }} />

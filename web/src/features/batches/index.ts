@@ -1,5 +1,6 @@
 export { BatchesPage } from "./BatchesPage";
 export { BatchPage } from "./BatchPage";
-export { usePreview, useStartBatch } from "./api";
-export { asBody, emptyOrder, filled, type Order } from "./order";
+export { useBatches, usePreview, useStartBatch } from "./api";
+export { asBeforeForOne, asBody, emptyOrder, filled, type Order } from "./order";
+export { SetUpAs } from "./SetUpAs";
 export { TagFields } from "./TagFields";

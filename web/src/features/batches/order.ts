@@ -32,6 +32,16 @@ export function asBefore(batch: Batch): Order {
   };
 }
 
+/** The same for one file with a chain of its own; title and track were of another file, unless they are patterns. */
+export function asBeforeForOne(batch: Batch, target: string): Order {
+  const { title = "", track = "", ...tags } = batch.tags;
+  const pattern = (text: string) => text.includes("{");
+  return {
+    ...asBefore(batch), name: "", recipe: "", setLevel: "alike", target: batch.ordered_target ?? target,
+    tags: { ...tags, title: pattern(title) ? title : "{title}", ...(pattern(track) && { track }) },
+  };
+}
+
 /** What an earlier batch had that is not there any more and that nothing was chosen for, in words. */
 export function goneSince(batch: Batch, order: Order): string[] {
   return [

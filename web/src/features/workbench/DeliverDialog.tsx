@@ -12,7 +12,7 @@ import { useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
 
 import type { Recording, Run, Target } from "../../api/types";
-import { asBody, emptyOrder, TagFields, usePreview, useStartBatch, type Order } from "../batches";
+import { asBeforeForOne, asBody, emptyOrder, SetUpAs, TagFields, useBatches, usePreview, useStartBatch, type Order } from "../batches";
 import { FileWishFields } from "../targets";
 
 interface Props {
@@ -31,6 +31,14 @@ export function DeliverDialog({ open, onClose, recording, targets, result, settl
   const navigate = useNavigate();
   const start = useStartBatch();
   const [order, setOrder] = useState<Order>({ ...emptyOrder, target: recording.target ?? "" });
+  const batches = useBatches();
+  const [like, setLike] = useState("");
+  const setUpAs = (id: string) => {
+    const earlier = batches.data?.find((b) => b.id === id);
+    setLike(id);
+    const own = recording.target ?? "";
+    setOrder(earlier ? asBeforeForOne(earlier, own) : { ...emptyOrder, target: own });
+  };
   const set = (change: Partial<Order>) => setOrder({ ...order, ...change });
   const body = asBody({ ...order, name: recording.name }, [recording.id]);
   const preview = usePreview(useDeferredValue({ ...body, recordings: open ? body.recordings : [] }));
@@ -45,6 +53,7 @@ export function DeliverDialog({ open, onClose, recording, targets, result, settl
       <form onSubmit={(event) => { event.preventDefault(); void submit(); }}>
         <DialogTitle id="deliver" component="h2">Deliver</DialogTitle>
         <DialogContent sx={{ display: "grid", gap: 4, pt: "8px !important" }}>
+          <SetUpAs batches={batches.data ?? []} value={like} onChange={setUpAs} />
           <TextField select label="Target" size="small" value={order.target} onChange={(e) => set({ target: e.target.value })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
             <MenuItem value="">none: the chain as it is</MenuItem>
             {targets.map((t) => <MenuItem key={t.id} value={t.id}>{t.name}</MenuItem>)}
@@ -52,7 +61,7 @@ export function DeliverDialog({ open, onClose, recording, targets, result, settl
           {target && <Typography variant="body2" color="textSecondary">{target.sentences.join(" · ")}. The last steps are set to meet it.</Typography>}
           <TextField label="File name" size="small" value={order.pattern} onChange={(e) => set({ pattern: e.target.value })} helperText={preview.data?.[0]?.file_name ?? " "} />
           <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as recorded"} usual={target?.file?.container} />
-          <TagFields order={order} onChange={set} />
+          <TagFields order={order} onChange={set} label="Tags" />
           {error && <Alert severity="error">{error.message}</Alert>}
         </DialogContent>
         <DialogActions sx={{ p: 4 }}>

@@ -92,7 +92,26 @@ describe("delivering one file", () => {
     expect(screen.getByRole("link", { name: "Download the last result" })).toHaveAttribute("href", "/api/runs/run-1/result/");
     await userEvent.click(screen.getByRole("button", { name: "Deliver the file" }));
     expect(settle).toHaveBeenCalledOnce();
-    const sent = asked.find((a) => a.path === "/api/batches/")?.body;
+    const sent = asked.find((a) => a.path === "/api/batches/" && a.method === "POST")?.body;
     expect(sent).toMatchObject({ recordings: ["rec-1"], recipe: null, target: "t", name: "Hide guide" });
+  });
+
+  it("is set up as an earlier delivery: tags, cover, names and kind of file, but not its recipe", async () => {
+    const earlier = {
+      id: "b0", name: "October letters", recipe: "r", recipe_name: "Calm", recipe_version: 3, ordered_target: null, target_name: "Gone", file: { container: "MP3" }, name_pattern: "{show}-{take:02}",
+      set_level: "keep", tags: { artist: "Observatory", title: "October", track: "9" }, cover: "c", paused: false, created_at: "2026-10-01T10:00:00Z", runs: [], unusual: {},
+    };
+    const asked = serve({
+      "GET /api/batches/": [earlier], "POST /api/batches/preview/": [{ recording: "rec-1", file_name: "Letters-02.mp3", tags: {}, offset_lu: 0 }], "POST /api/batches/": { id: "b" },
+    });
+    show(<DeliverDialog open onClose={vi.fn()} recording={recording} targets={[target]} result={null} settle={() => Promise.resolve(true)} />);
+    await userEvent.click(await screen.findByRole("combobox", { name: "Set up as" }));
+    await userEvent.click(screen.getByRole("option", { name: /October letters/ }));
+    expect(screen.getByLabelText("File name")).toHaveValue("{show}-{take:02}");
+    await userEvent.click(screen.getByRole("button", { name: "Tags (3)" }));
+    expect(screen.getByLabelText("artist")).toHaveValue("Observatory");
+    await userEvent.click(screen.getByRole("button", { name: "Deliver the file" }));
+    const sent = asked.find((a) => a.path === "/api/batches/" && a.method === "POST")?.body;
+    expect(sent).toMatchObject({ recordings: ["rec-1"], recipe: null, target: "t", set_level: "alike", file: { container: "MP3" }, tags: { artist: "Observatory", title: "{title}" }, cover: "c", name: "Hide guide" });
   });
 });
