@@ -230,6 +230,21 @@ def test_the_music_keeps_its_sides_when_the_mix_is_stereo(api, run, mixed_file):
     assert level_db(sound[4 * rate : 7 * rate, 1]) > -30
 
 
+def test_a_mix_whose_worker_died_is_made_again_from_the_start(mixed_file):
+    mix, data = mixed_file()
+    stored = Mix.objects.get()
+    left = stored.folder / ".zesty-left" / "delivery.wav"
+    left.parent.mkdir()
+    left.write_bytes(b"half a file")
+    long_ago = timezone.now() - timedelta(minutes=5)
+    Mix.objects.update(state=JobState.RUNNING, tries=1, lease_until=long_ago, sha256="")
+    take_up_all_abandoned()
+    stored.refresh_from_db()
+    assert (stored.state, stored.tries, stored.sha256) == (JobState.DONE, 2, mix["sha256"])
+    assert stored.path.read_bytes() == data
+    assert not left.exists()
+
+
 def test_a_mix_ends_when_its_bed_is_gone_and_can_be_removed(api, run, bed, mixed_file):
     mix, _ = mixed_file()
     stored = Mix.objects.get()

@@ -122,7 +122,9 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     plan = plan_bed(measure_voice(voice), bed, BedSettings.from_params(job.params))
     limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
     order = ordered(job, limiter, "PCM_24")
-    job.folder.mkdir(parents=True, exist_ok=True)
+    # What a worker that died has left is not wanted.
+    shutil.rmtree(job.folder, ignore_errors=True)
+    job.folder.mkdir(parents=True)
 
     def beside(delivered: Delivered, staged: Path) -> None:
         keep_receipt(job, _receipt(job, order.target, delivered, staged))
