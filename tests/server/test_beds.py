@@ -151,7 +151,9 @@ def test_a_result_is_heard_over_a_bed(api, run, bed):
     told = json.loads(head)
     assert told["duration_s"] == pytest.approx(1 + 9 + 5)
     assert told["typical_db"] > 10
-    assert len(own) == len(mix) == 3 * RATE * 4
+    # The music is stereo, so the mix is heard as it will be.
+    assert told["channels"] == 2
+    assert len(own) == len(mix) == 3 * RATE * 4 * 2
     assert own != mix
 
 
@@ -217,17 +219,20 @@ def test_a_mix_meets_its_target_in_its_format_with_tags(api, mixed_file):
     assert mutagen.mp3.EasyMP3(io.BytesIO(data))["title"] == ["One"]
 
 
-def test_the_music_keeps_its_sides_when_the_mix_is_stereo(api, run, mixed_file):
+def test_the_music_keeps_its_sides_unless_mono_is_asked_for(api, run, mixed_file):
     left = tone().read(0, 5 * 44_100) * np.float32([[1], [0]])
     one_sided = api(
         "post", "beds/upload/?name=Left.wav", wav(left, 44_100), "application/octet-stream"
     )
-    _, data = mixed_file(bed=one_sided.json()["id"], file={"channels": 2}, params={"dip_db": 0})
+    order = {"bed": one_sided.json()["id"], "params": {"dip_db": 0}}
+    _, data = mixed_file(**order)
     sound, rate = soundfile.read(io.BytesIO(data))
     left, right = sound[: 2 * rate].T
     assert level_db(left) > level_db(right) + 60
     # The voice is on both.
     assert level_db(sound[4 * rate : 7 * rate, 1]) > -30
+    _, data = mixed_file(**order, file={"channels": 1})
+    assert soundfile.info(io.BytesIO(data)).channels == 1
 
 
 def test_a_mix_whose_worker_died_is_made_again_from_the_start(mixed_file):

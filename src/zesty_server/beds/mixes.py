@@ -12,8 +12,6 @@ from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
-from zesty_core.audio.channels import DoubledSource
-from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.bed.mix import MixSource
 from zesty_core.bed.plan import hold_bed, measure_voice, plan_bed
@@ -23,11 +21,10 @@ from zesty_core.delivery.names import DEFAULT_PATTERN, file_name
 from zesty_core.delivery.receipt import receipt_of, sha256_of
 from zesty_core.errors import BadInput
 from zesty_core.recipe import chain_from_json
-from zesty_core.signal import Source
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.beds.models import Bed, Mix
-from zesty_server.beds.services import bed_file
+from zesty_server.beds.services import bed_file, voice_over
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.services import keep_receipt, ordered, origin_of
 from zesty_server.jobs.models import Job
@@ -112,13 +109,9 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     assert isinstance(job, Mix)
     if job.bed is None:
         raise BadInput(f"{job.bed_name}: was deleted; bring it in again", path="bed")
-    run = job.run
-    voice: Source = AudioFile(run.result_path, run.result_name)
-    if job.file.get("channels") == 2 and voice.info.channels == 1:
-        # The voice in the middle, the music to both sides.
-        voice = DoubledSource(voice)
-    info = voice.info
-    bed = hold_bed(bed_file(job.bed), info.sample_rate_hz, info.channels)
+    music = bed_file(job.bed)
+    voice = voice_over(job.run, music, job.file.get("channels"))
+    bed = hold_bed(music, voice.info.sample_rate_hz, voice.info.channels)
     plan = plan_bed(measure_voice(voice), bed, BedSettings.from_params(job.params))
     limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
     order = ordered(job, limiter, "PCM_24")

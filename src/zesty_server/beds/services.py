@@ -10,6 +10,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from zesty_core.audio.channels import DoubledSource
 from zesty_core.audio.reader import AudioFile
 from zesty_core.bed.distance import distance_of
 from zesty_core.bed.mix import mixed
@@ -24,7 +25,7 @@ from zesty_core.bed.plan import (
 )
 from zesty_core.bed.settings import BedSettings
 from zesty_core.errors import BadInput
-from zesty_core.signal import Span
+from zesty_core.signal import Source, Span
 from zesty_server.beds.models import Bed
 from zesty_server.recordings.services import display_name
 from zesty_server.runs.models import Run
@@ -68,24 +69,34 @@ def delete_bed(bed: Bed) -> None:
 class Laid:
     """A result over a bed."""
 
-    voice: AudioFile
+    voice: Source
     plan: BedPlan
 
 
 def laid(run: Run, bed: Bed, params: object) -> Laid:
     """Settle how the bed lies under the result; raises :class:`BadInput` when it cannot."""
-    voice = AudioFile(run.result_path, run.result_name)
     chosen: BedSettings = BedSettings.from_params(params)
-    bed_file(bed)
-    info = voice.info
-    held = _held(bed.path, bed.original_name, info.sample_rate_hz, info.channels)
-    return Laid(voice, plan_bed(_measured(run.result_path, run.result_name), held, chosen))
+    voice = voice_over(run, bed_file(bed))
+    rate, channels = voice.info.sample_rate_hz, voice.info.channels
+    held = _held(bed.path, bed.original_name, rate, channels)
+    measured = _measured(run.result_path, run.result_name, channels)
+    return Laid(voice, plan_bed(measured, held, chosen))
+
+
+def voice_over(run: Run, music: AudioFile, channels: int | None = None) -> Source:
+    """The result; on both channels where the music has two, unless ``channels`` asks for one."""
+    return _in_channels(run.result_path, run.result_name, channels or music.info.channels)
+
+
+def _in_channels(path: Path, name: str, channels: int) -> Source:
+    voice = AudioFile(path, name)
+    return DoubledSource(voice) if channels > voice.info.channels else voice
 
 
 @lru_cache(maxsize=8)
-def _measured(path: Path, name: str) -> MeasuredVoice:
+def _measured(path: Path, name: str, channels: int) -> MeasuredVoice:
     """Settings are turned over one result many times; results and beds never change."""
-    return measure_voice(AudioFile(path, name))
+    return measure_voice(_in_channels(path, name, channels))
 
 
 @lru_cache(maxsize=1)

@@ -49,8 +49,8 @@ export function MixDialog({ onClose, recording, run, bed, params, targets }: Pro
             </Typography>
           )}
           <TextField label="File name" size="small" value={order.name} onChange={(e) => set({ name: e.target.value })} />
-          <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as the result"} usual={target?.file?.container} />
-          {run.channels === 1 && <Typography variant="body2" color="textSecondary">As stereo, the voice is in the middle and the music keeps its sides; as mono, the music is made mono too.</Typography>}
+          <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as it is heard"} usual={target?.file?.container} />
+          {run.channels === 1 && <Typography variant="body2" color="textSecondary">In a stereo mix the voice is in the middle and the music keeps its sides.</Typography>}
           <TagFields order={order} onChange={set} label="Tags" />
           {start.error && <Alert severity="error">{start.error.message}</Alert>}
         </DialogContent>
