@@ -23,11 +23,12 @@ from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.receipt import sha256_of
 from zesty_core.errors import BadInput
 from zesty_core.signal import ArraySource
-from zesty_server.beds import services
+from zesty_server.beds import mixes, services
 from zesty_server.beds.models import Bed, Mix
 from zesty_server.jobs.abandoned import take_up_all_abandoned
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.models import Recording
+from zesty_server.runs.models import Run
 
 
 def voice(rate=RATE, channels=1):
@@ -263,9 +264,21 @@ def test_a_mix_ends_when_its_bed_is_gone_and_can_be_removed(api, run, bed, mixed
         JobState.FAILED,
         "Tide: was deleted; bring it in again",
     )
-    assert folder.exists()
-    assert api("delete", f"mixes/{mix['id']}/").status_code == 204
     assert not folder.exists()
+    assert api("delete", f"mixes/{mix['id']}/").status_code == 204
+
+
+def test_a_mix_deleted_while_it_is_made_leaves_nothing(api, run, bed, monkeypatch):
+    making = mixes.deliver
+
+    def deleted_meanwhile(*arguments, **more):
+        Mix.objects.all().delete()
+        return making(*arguments, **more)
+
+    monkeypatch.setattr(mixes, "deliver", deleted_meanwhile)
+    api("post", "mixes/", json.dumps({"run": run["id"], "bed": bed["id"]}))
+    assert api("get", "mixes/").json() == []
+    assert list((Run.objects.get().folder / "mixes").iterdir()) == []
 
 
 @pytest.mark.parametrize(

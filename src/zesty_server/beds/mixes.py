@@ -27,7 +27,7 @@ from zesty_server.beds.models import Bed, Mix
 from zesty_server.beds.services import bed_file, voice_over
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.services import keep_receipt, ordered, origin_of
-from zesty_server.jobs.models import Job
+from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recordings.edits import open_audio
 from zesty_server.runs.models import Run
@@ -101,8 +101,13 @@ def delete_mix(mix: Mix) -> None:
 def do(mix_id: str) -> None:
     """Make it (background)."""
     job = claim(Mix, mix_id)
-    if job is not None:
-        work_on(job, _do)
+    if job is None:
+        return
+    assert isinstance(job, Mix)
+    work_on(job, _do)
+    # Of what failed, or was deleted meanwhile, nothing stays.
+    if not Mix.objects.filter(pk=job.pk, state=JobState.DONE).exists():
+        shutil.rmtree(job.folder, ignore_errors=True)
 
 
 def _do(job: Job, reporter: Reporter) -> dict[str, Any]:

@@ -141,5 +141,5 @@ def _wanted(request: Request) -> dict[str, Any]:
 
 
 def _finished(pk: str) -> Run:
-    runs = Run.objects.filter(state=JobState.DONE).select_related("recording__target")
+    runs = Run.objects.filter(state=JobState.DONE).select_related("recording")
     return get_object_or_404(runs, pk=pk)

@@ -29,6 +29,8 @@ describe("a voice over a bed", () => {
     serve({ "GET /api/runs/": [someRun()], "GET /api/bed-settings/": settings, "GET /api/beds/": [{ id: "b", name: "Tide", duration_s: 40, created_at: "" }], "POST /api/runs/run-1/bed/": [400, fault] });
     show(<BedPage />);
     expect(await screen.findByText("bed: is silent; choose another")).toBeInTheDocument();
+    // What cannot be used can be got rid of.
+    expect(screen.getByRole("button", { name: "Delete this bed" })).toBeEnabled();
   });
 
   it("orders a mix with what is set, tells how far each is, and takes them back", async () => {

@@ -75,7 +75,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
     if (data) loop.take({ sampleRateHz: data.told.sample_rate_hz, startS: 0, before: data.voice, after: data.mix, louderDb: null }, noEdits);
   }, [loop, data]);
   const told = data?.told;
-  const error = beds.error ?? bring.error ?? remove.error ?? laid.error ?? mixes.error;
+  const error = beds.error ?? bring.error ?? remove.error ?? laid.error ?? mixes.error ?? recording.error;
   const hard = told?.least_db != null && told.least_db < 0;
   return (
     <Box sx={{ maxWidth: 1104 }}>
@@ -112,18 +112,22 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
       </AskFirst>
       {error && <Alert severity="error" sx={{ mb: 3 }}>{error.message}</Alert>}
       {beds.data?.length === 0 && <Typography>No bed yet: bring in a piece of music.</Typography>}
+      {under && (
+        <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
+          {told && (
+            <>
+              <SidePlayer player={loop} state={state} louderDb={null} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed", "Bed alone"]} />
+              <TextField select size="small" label="Listen from" value={startS} onChange={(event) => setStartS(Number(event.target.value))} sx={{ width: 130 }}>
+                {Array.from({ length: Math.max(1, Math.ceil(lengthS / HEARD_S)) }, (_, i) => <MenuItem key={i} value={i * HEARD_S}>{formatTime(i * HEARD_S, 0)}</MenuItem>)}
+              </TextField>
+            </>
+          )}
+          <Box sx={{ flex: 1 }} />
+          <Button variant="text" size="small" onClick={() => setAsking(true)}>Delete this bed</Button>
+        </Box>
+      )}
       {told && (
         <>
-          <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
-            <SidePlayer player={loop} state={state} louderDb={null} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed", "Bed alone"]} />
-            <TextField
-              select size="small" label="Listen from" value={startS} onChange={(event) => setStartS(Number(event.target.value))} sx={{ width: 130 }}
-            >
-              {Array.from({ length: Math.max(1, Math.ceil(lengthS / HEARD_S)) }, (_, i) => <MenuItem key={i} value={i * HEARD_S}>{formatTime(i * HEARD_S, 0)}</MenuItem>)}
-            </TextField>
-            <Box sx={{ flex: 1 }} />
-            <Button variant="text" size="small" onClick={() => setAsking(true)}>Delete this bed</Button>
-          </Box>
           <Typography role="status" sx={{ my: 3, fontWeight: 600 }}>
             The voice typically stands {formatDb(told.typical_db)} dB over the bed; nine tenths of it by {formatDb(told.least_db)} dB or more.
             {hard ? " Softer words drown: dip deeper, or lower the bed." : ""}
