@@ -1,7 +1,8 @@
-"""Memory given back is kept for the next block or passage.
+"""Memory given back is kept for the next block or passage, but not from one pass to the next.
 
 Otherwise the C library returns every freed megabyte to the system and asks for it again, page by page,
-which costs a fifth of the time a passage takes. Only where that library is glibc.
+which costs a fifth of the time a passage takes. What the next pass of a run needs has other sizes, and
+would be put beside the gaps that the last one left. Only where that library is glibc.
 """
 
 from __future__ import annotations
@@ -23,3 +24,10 @@ def keep_freed_memory() -> None:
     mallopt(_TRIM_THRESHOLD, _KEPT_BYTES)
     mallopt(_TOP_PAD, _PAD_BYTES)
     mallopt(_ARENA_MAX, _POOLS)
+
+
+def give_back_gaps() -> None:
+    """Return to the system whatever holds nothing at the moment."""
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
+    if trim is not None:
+        trim(0)

@@ -7,10 +7,12 @@ the next pass starts from there. Memory does not grow with the length of the rec
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
+from zesty_core.allocator import give_back_gaps
 from zesty_core.background import SideBySide
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
@@ -178,6 +180,7 @@ class _Run:
         self._measures: Measures | None = None  # of the sound after all settled steps
         self._levels: Levels = Levels(None, None, None)
         self._points: dict[int, Point] = {}
+        self._tone_span: Span | None = None
         self._passes_done, self._passes = 0, _count_passes(chain)
 
     def close(self) -> None:
@@ -271,8 +274,8 @@ class _Run:
 
     def _measured(self, trial: Processor | None, doing: str, parts: frozenset[str]) -> Measures:
         """Measures of what is there now, or of what ``trial`` would make of it."""
-        meter = FullMeter(self._info, parts=parts)
-        with SideBySide() as line:
+        meter = FullMeter(self._info, self._tone_span, parts)
+        with _line_of_a_pass() as line:
             blocks = line.stage(self._from.blocks(self._block))
             if trial is not None:
                 blocks = line.stage(through(trial, blocks))
@@ -304,7 +307,7 @@ class _Run:
             # Nothing but plain gains is left: what comes out is known without a meter.
             self._pass_pending(sink, frozenset())
             return known
-        return self._pass_pending(sink, FullMeter.PARTS)
+        return self._pass_pending(sink, FullMeter.OF_RESULTS)
 
     def _copy(self, sink: Callable[[Block], None]) -> Measures:
         """Nothing changes the sound: hand the samples on exactly, 32-bit integers included."""
@@ -320,7 +323,7 @@ class _Run:
         names = ", ".join(p.step.label for p in pending) or "writing"
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
         last = FullMeter(self._info, self._tone_span, parts) if parts else None
-        with SideBySide() as line:
+        with _line_of_a_pass() as line:
             blocks = line.stage(self._from.blocks(self._block))
             for started in pending:
                 processor = started.step.start(self._info, started.facts)
@@ -358,6 +361,13 @@ class _Run:
             levels = point.levels
             points.append(point)
         return tuple(points)
+
+
+@contextmanager
+def _line_of_a_pass() -> Iterator[SideBySide]:
+    with SideBySide() as line:
+        yield line
+    give_back_gaps()
 
 
 def _tapped(blocks: Iterable[Block], push: Callable[[Block], object]) -> Iterator[Block]:

@@ -325,7 +325,7 @@ class _Walk:
         if not step.measures_wanted:
             return Survey(self._info, room_tone=tone)
         wanted = step.measures_wanted
-        parts = (_FOR_LOUDNESS if wanted == FullMeter.PARTS else wanted) | _LEVELS
+        parts = (_FOR_LOUDNESS if wanted == FullMeter.OF_RESULTS else wanted) | _LEVELS
         here = self._whole(arrived.passage, arrived.key, parts)
         survey = Survey(self._info, here, room_tone=tone)
         trial = step.trial(survey)

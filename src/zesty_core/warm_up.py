@@ -6,6 +6,7 @@ beside the sources.
 
 from __future__ import annotations
 
+import itertools
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -16,8 +17,8 @@ from zesty_core.audio.writer import AudioWriter
 from zesty_core.chain import run_chain
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.recipe import ChainStep
-from zesty_core.signal import ArraySource
 from zesty_core.steps.ambience import Ambience
+from zesty_core.steps.base import Step
 from zesty_core.steps.compressor import Compressor
 from zesty_core.steps.de_esser import DeEsser
 from zesty_core.steps.eq import Band, Eq
@@ -33,34 +34,41 @@ from zesty_core.steps.saturation import Saturation
 _RATE_HZ = 48_000
 
 
+_STEPS: tuple[Step, ...] = (
+    Gain(),
+    Normalize(),
+    NoiseReduction(smoothing_oct=0.3, track_noise=True),
+    Gate(),
+    DeEsser(threshold_db=-60.0, follow_voice=False),
+    Eq(bands=(Band(type="high_pass", freq_hz=80.0),)),
+    Compressor(),
+    Compressor(sidechain_high_pass_hz=80.0),
+    Multiband(),
+    Saturation(),
+    Ambience(),
+    Limiter(ceiling_dbtp=-6.0),
+    Loudness(),
+    Gain(gain_db=-1.0),
+)
+#: Kinds of files; a kernel is compiled anew for each way in which its samples lie in memory.
+_KINDS = (("a.wav", "PCM_16"), ("b.wav", "PCM_24"), ("c.flac", "PCM_24"), ("d.wav", "FLOAT"))
+_IN_MEMORY_OTHERWISE = 2
+
+
 def warm_up() -> None:
-    """Run everything once."""
-    noise = np.random.default_rng(1).standard_normal((2, 2 * _RATE_HZ)).astype(np.float32)
-    noise[:, :_RATE_HZ] *= 0.001
-    noise[:, _RATE_HZ:] *= 0.1
-    chain = tuple(
-        ChainStep(step)
-        for step in (
-            Normalize(),
-            NoiseReduction(smoothing_oct=0.3, track_noise=True),
-            Gate(),
-            DeEsser(threshold_db=-60.0, follow_voice=False),
-            Eq(bands=(Band(type="high_pass", freq_hz=80.0),)),
-            Compressor(sidechain_high_pass_hz=80.0),
-            Multiband(),
-            Saturation(),
-            Ambience(),
-            Limiter(ceiling_dbtp=-6.0),
-            Loudness(),
-            Gain(gain_db=-1.0),
-        )
-    )
-    for channels in (1, 2):
-        overview = OverviewMaker(channels)
-        run_chain(ArraySource(noise[:channels], _RATE_HZ), chain, overview.push)
-        overview.finish()
+    """Run everything once: each step by itself and all in a row, from and to each kind of file."""
+    noise = np.random.default_rng(1).standard_normal((2, round(1.2 * _RATE_HZ)))
+    noise = np.where(np.arange(noise.shape[1]) < 0.6 * _RATE_HZ, 0.001, 0.1) * noise
+    alone = [(step,) for step in _STEPS]
     with TemporaryDirectory() as folder:
-        path = Path(folder) / "a.wav"
-        with AudioWriter(path, _RATE_HZ, 2) as writer:
-            writer.write(noise)
-        AudioFile(path).read(0, _RATE_HZ)
+        for channels, (number, (name, subtype)) in itertools.product((1, 2), enumerate(_KINDS)):
+            take = Path(folder) / name
+            with AudioWriter(take, _RATE_HZ, channels, subtype) as writer:
+                writer.write(noise[:channels].astype(np.float32))
+            for steps in [_STEPS, *(alone if number < _IN_MEMORY_OTHERWISE else [])]:
+                made = take.with_stem("made")
+                with AudioWriter(made, _RATE_HZ, channels, subtype) as writer:
+                    run_chain(AudioFile(take), tuple(map(ChainStep, steps)), writer.write)
+            overview = OverviewMaker(channels)
+            overview.push(AudioFile(made).read(0, _RATE_HZ))
+            overview.finish()

@@ -16,8 +16,11 @@ def test_a_course_is_all_that_was_appended(pieces):
         course.append(part)
     expected = np.concatenate([np.empty((2, 0)), *parts], axis=1).astype(np.float32)
     assert course.hops == sum(pieces)
-    assert np.array_equal(course.values, expected)
-    assert course.values.dtype == np.float32
+    assert course.row(0).dtype == np.float32
+    assert np.array_equal([course.row(0), course.row(1)], expected)
+    for first, stop in ((0, 0), (3, 8), (65_530, 65_540), (0, course.hops)):
+        if stop <= course.hops:
+            assert np.array_equal(course.between(first, stop), expected[:, first:stop])
 
 
 @pytest.mark.parametrize(

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 
-from tests.made_sound import noise, write
+import pytest
+
+from tests.made_sound import RATE, noise, spoken, write
 from zesty_core.dsp import extremes, kernel
+from zesty_core.starters import starter_documents
+from zesty_core.warm_up import warm_up
 
 
 def test_kept_code_is_not_used_once_a_source_it_may_hold_has_changed(monkeypatch):
@@ -29,3 +34,36 @@ def test_kept_code_is_fetched_without_the_compiler(tmp_path):
             [sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True
         )
     assert done.stdout.split()[-1] == "fetches"
+
+
+@pytest.fixture(scope="module")
+def warmed():
+    """Set-up has done so; sources may have changed since."""
+    warm_up()
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+def test_nobody_waits_for_the_compiler_after_the_warm_up(warmed, tmp_path, channels):
+    sound = spoken(8, channels=channels) + noise(-60, 8, RATE, channels=channels)
+    take = write(tmp_path / "take.wav", sound)
+    code = (
+        "import sys; from pathlib import Path; from zesty_cli.main import main\n"
+        "for recipe in Path(sys.argv[2]).iterdir():\n"
+        "    for ending in ('wav', 'flac'):\n"
+        "        main(['process', sys.argv[1], f'{recipe}.{ending}', '--recipe', str(recipe)])"
+    )
+    recipes = tmp_path / "recipes"
+    recipes.mkdir()
+    for name, text in starter_documents():
+        (recipes / name).write_bytes(text)
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(take), str(recipes)],
+        capture_output=True,
+        text=True,
+        check=True,
+        env={**os.environ, "NUMBA_DEBUG_CACHE": "1"},
+    )
+    assert len(list(recipes.glob("*.json.*"))) == 2 * len(list(starter_documents()))
+    told = done.stdout + done.stderr
+    assert "data loaded" in told
+    assert "data saved" not in told

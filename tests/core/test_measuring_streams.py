@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import gc
+import weakref
+
 import numpy as np
 import pytest
 
@@ -9,7 +12,7 @@ from tests.made_sound import RATE, noise, spoken
 from zesty_core.errors import UnreadableAudio
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter
 from zesty_core.measure.stream import measure
-from zesty_core.signal import SignalInfo
+from zesty_core.signal import SignalInfo, Span
 
 
 def in_blocks(sound, size=30_001):
@@ -25,6 +28,30 @@ def test_side_by_side_measures_what_one_after_the_other_does(channels, parts):
     for block in in_blocks(sound):
         alone.push(block)
     assert measure(in_blocks(sound), info, parts=parts).as_json() == alone.finish().as_json()
+
+
+def test_a_meter_takes_no_memory_once_nobody_holds_it():
+    # What it keeps grows with the recording; a search for cycles may come after the next passes.
+    meter = FullMeter(SignalInfo(RATE, 1, RATE))
+    meter.push(noise(-40, 1))
+    kept = weakref.ref(meter._noise)
+    gc.disable()
+    try:
+        assert meter.finish().noise_floor_dbfs == pytest.approx(-40, abs=0.5)
+        del meter
+        assert kept() is None
+    finally:
+        gc.enable()
+
+
+@pytest.mark.parametrize("parts", [FullMeter.PARTS, FullMeter.OF_RESULTS, LEVEL_PARTS])
+def test_noise_is_read_at_the_span_that_is_given_without_its_offset(parts):
+    sound = np.concatenate([noise(-60, 1), noise(-40, 1, seed=2), noise(-20, 1)], axis=1) + 0.1
+    measures = measure(in_blocks(sound), SignalInfo(RATE, 1, 3 * RATE), Span(1.1, 1.8), parts)
+    assert measures.noise_floor_source == "room tone"
+    assert measures.noise_floor_dbfs == pytest.approx(-40, abs=0.2)
+    assert measures.noise_floor_span == Span(1.1, 1.8)
+    assert measures.is_full == (parts != LEVEL_PARTS)
 
 
 def test_what_goes_wrong_in_reading_is_told():

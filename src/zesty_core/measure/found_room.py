@@ -160,16 +160,18 @@ class RoomToneSearch:
         width, edge = self._hops_in(scale.smoothing_s), self._hops_in(scale.edge_s)
         smooth = self._windows(width)
         quiet = runs((smooth <= 10.0 ** (limit_dbfs / 10.0)) & (smooth >= DIGITAL_SILENCE))
-        quiet = quiet[np.argsort(quiet[:, 0] - quiet[:, 1], kind="stable")]
-        inner = [(int(a) + edge, int(b) + width - 1 - edge) for a, b in quiet]
-        least, gap = self._hops_in(scale.least_s), self._hops_in(_GAP_WINDOW_S)
+        inner = quiet + np.array([edge, width - 1 - edge])
+        lengths = inner[:, 1] - inner[:, 0]
+        longest_first = np.argsort(-lengths, kind="stable")
+        inner = inner[longest_first[lengths[longest_first] >= self._hops_in(scale.least_s)]]
+        gap = self._hops_in(_GAP_WINDOW_S)
         in_gaps = self._windows(gap)
 
         def sags(begin: int, end: int) -> bool:
             inside = in_gaps[begin : max(begin, end - gap + 1)]
             return len(inside) > 0 and inside.min() < inside.mean() * 10.0 ** (-_SAGS_DB / 10.0)
 
-        return [(a, b) for a, b in inner if b - a >= least and not sags(a, b)]
+        return [(a, b) for a, b in inner.tolist() if not sags(a, b)]
 
     def _chosen(self, stretches: list[_Hops], quietest_dbfs: float) -> list[FoundRoomTone]:
         """Those noise is learned from, and some more to choose from."""

@@ -37,10 +37,11 @@ def _whole_hops(samples: Block, hop: int, out: NDArray[np.float64]) -> None:
 
 
 @kernel
-def added_in_order(total: float, values: NDArray[np.float64]) -> float:
-    """Add one after the other: a faster sum would depend on how the sound was cut into blocks."""
-    for value in values:
-        total += value
+def added_in_order(total: float, sums: NDArray[np.float64], which: int) -> float:
+    """Add one of the sums of each hop, one after the other: a faster way of adding would depend on how
+    the sound was cut into blocks."""
+    for hop in range(sums.shape[0]):
+        total += sums[hop, which]
     return total
 
 

@@ -98,7 +98,7 @@ class LoudnessMeter:
 
     def _windows(self, hops: int, every: int = 1) -> NDArray[np.float64]:
         """Mean power of windows of so many hops, a new one ``every`` so many hops."""
-        energy = self._hops.values[0]
+        energy = self._hops.row(0)
         out = np.empty(max(0, len(energy) - hops + every) // every)
         _window_means(energy, hops, every, out)
         out /= self._hop_samples
@@ -137,7 +137,7 @@ class LoudnessMeter:
         return self._loudest(_SHORT_TERM_HOPS)
 
     def _loudest(self, hops: int) -> float | None:
-        power = _largest_mean(self._hops.values[0], hops) / self._hop_samples
+        power = _largest_mean(self._hops.row(0), hops) / self._hop_samples
         loudest = float(_lufs(power))
         return loudest if loudest > _ABSOLUTE_GATE_LUFS else None
 

@@ -111,20 +111,24 @@ class MomentsMeter:
 
     def finish(self, voice_level_dbfs: float | None, noise_floor_dbfs: float | None) -> Moments:
         """What was found, given the levels of voice and room; nothing without a voice."""
-        power, low = self._hops.values
-        if voice_level_dbfs is None or len(power) == 0:
+        if voice_level_dbfs is None or self._hops.hops == 0:
             return Moments((), (), ())
-        speaking = _smoothed(power) > _power(voice_level_dbfs - _GAP_UNDER_VOICE_DB)
-        sounding = _merged(speaking, round(_PHRASE_GAP_S / _HOP_S))
-        phrases = tuple(
-            _phrase(power, speaking, a, b)
-            for a, b in sounding
-            if (b - a) * _HOP_S >= _LEAST_PHRASE_S
-        )
-        # A sound by itself that is shorter than any word is none.
-        words = [(a, b) for a, b in sounding if (b - a) * _HOP_S >= _LEAST_WORD_S]
-        noises = () if noise_floor_dbfs is None else _noises(power, words, noise_floor_dbfs)
-        return Moments(phrases, _thumps(low, voice_level_dbfs), noises)
+        phrases, noises = _phrases_and_noises(self._hops.row(0), voice_level_dbfs, noise_floor_dbfs)
+        return Moments(phrases, _thumps(self._hops.row(1), voice_level_dbfs), noises)
+
+
+def _phrases_and_noises(
+    power: NDArray[np.float32], voice_level_dbfs: float, noise_floor_dbfs: float | None
+) -> tuple[tuple[Phrase, ...], tuple[float, ...]]:
+    speaking = _smoothed(power) > _power(voice_level_dbfs - _GAP_UNDER_VOICE_DB)
+    sounding = _merged(speaking, round(_PHRASE_GAP_S / _HOP_S))
+    phrases = tuple(
+        _phrase(power, speaking, a, b) for a, b in sounding if (b - a) * _HOP_S >= _LEAST_PHRASE_S
+    )
+    # A sound by itself that is shorter than any word is none.
+    words = [(a, b) for a, b in sounding if (b - a) * _HOP_S >= _LEAST_WORD_S]
+    noises = () if noise_floor_dbfs is None else _noises(power, words, noise_floor_dbfs)
+    return phrases, noises
 
 
 def _power(level_db: float) -> float:

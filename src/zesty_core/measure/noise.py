@@ -19,11 +19,13 @@ from zesty_core.measure.found_room import (
     FoundRoomTone,
     RoomToneSearch,
 )
-from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
+from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
 _MS_PER_HOP = 10
+#: Windows that are told together; copies of a whole course would take room.
+_WINDOWS_TOGETHER = 65_536
 
 
 @dataclass(frozen=True)
@@ -99,6 +101,30 @@ def _window_power(
         out[k] = max(out[k], 0.0)
 
 
+class NoiseInSpan:
+    """Level of a marked span, exact to the sample, without its DC offset."""
+
+    def __init__(self, span: Span, sample_rate_hz: int, channels: int) -> None:
+        self._span, (self._start, self._stop) = span, span.samples(sample_rate_hz)
+        self._energy, self._sum = 0.0, np.zeros(channels)
+        self._samples = self._done = 0
+
+    def push(self, block: Block) -> None:
+        """Take the next block into account."""
+        inside = block[:, max(0, self._start - self._done) : max(0, self._stop - self._done)]
+        self._energy += float(np.square(inside, dtype=np.float64).sum())
+        self._sum += inside.sum(axis=1, dtype=np.float64)
+        self._samples += inside.shape[1]
+        self._done += block.shape[1]
+
+    def floor(self) -> NoiseFloor | None:
+        """What was found there; None for digital silence."""
+        samples = max(1, self._samples)
+        spread = self._energy / samples - float(np.square(self._sum / samples).sum())
+        level = power_to_db(spread / len(self._sum))
+        return NoiseFloor(level, "room tone", self._span) if level > SILENCE_DB else None
+
+
 class NoiseMeter:
     """Keeps level and offset of every 10 ms, gathered from hops of a millisecond."""
 
@@ -110,8 +136,6 @@ class NoiseMeter:
         self._power, self._means = Course(1, np.float32), Course(channels, np.float32)
         #: Hops with nothing recorded in them.
         self._silent = Course(1, np.bool_)
-        #: Sum of all samples in whole milliseconds, per channel.
-        self.total = np.zeros(channels)
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -119,8 +143,6 @@ class NoiseMeter:
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
-        for channel, samples in enumerate(hops[..., SAMPLES]):
-            self.total[channel] = added_in_order(self.total[channel], samples)
         fine = np.concatenate([self._open, hops[..., : SAMPLES + 1]], axis=1)
         whole = fine.shape[1] // _MS_PER_HOP
         power = np.empty(whole, np.float32)
@@ -134,9 +156,12 @@ class NoiseMeter:
 
     def _windows(self, hops: int) -> NDArray[np.float32]:
         """Power of every window of so many hops, without its DC: that is reported apart."""
-        power, means = self._power.values[0], self._means.values
-        out = np.empty(max(0, len(power) - hops + 1), np.float32)
-        _window_power(power, means, hops, out)
+        out = np.empty(max(0, self._power.hops - hops + 1), np.float32)
+        for first in range(0, len(out), _WINDOWS_TOGETHER):
+            some = out[first : first + _WINDOWS_TOGETHER]
+            end = first + len(some) + hops - 1
+            power, means = self._power.between(first, end), self._means.between(first, end)
+            _window_power(power[0], means, hops, some)
         return out
 
     @property
@@ -146,17 +171,11 @@ class NoiseMeter:
 
     def digital_silence_share(self) -> float:
         """Share of hops with nothing recorded in them."""
-        silent = self._silent.values[0]
+        silent = self._silent.row(0)
         return float(silent.mean()) if len(silent) else 0.0
 
-    def floor(self, room_tone: Span | None = None) -> NoiseFloor | None:
-        """Level of the marked room tone, otherwise of the quietest half second."""
-        if room_tone is not None:
-            start = int(room_tone.start_s / self.hop_s)
-            length = max(1, round(room_tone.duration_s / self.hop_s))
-            power = self._windows(length)
-            level = power_to_db(float(power[start])) if start < len(power) else -np.inf
-            return NoiseFloor(level, "room tone", room_tone) if level > SILENCE_DB else None
+    def floor(self) -> NoiseFloor | None:
+        """Level of the quietest half second."""
         found = self._quietest(QUIETEST_S)
         if found is None:
             return None
@@ -169,7 +188,7 @@ class NoiseMeter:
         """First hop and level of the quietest window outside digital silence."""
         width = self._hops_in(length_s)
         window = self._windows(width)
-        silent = self._silent.values[0]
+        silent = self._silent.row(0)
         if silent.any():
             # How many silent hops lie before each, so that those within a window can be told.
             before = np.concatenate([[0], np.cumsum(silent, dtype=np.int32)])

@@ -16,7 +16,7 @@ from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, s
 from zesty_core.measure.hum import Hum, HumMeter
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.moments import Moments, MomentsMeter
-from zesty_core.measure.noise import NoiseFloor, NoiseMeter
+from zesty_core.measure.noise import NoiseFloor, NoiseInSpan, NoiseMeter
 from zesty_core.measure.sides import Sides, SidesMeter
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
@@ -28,7 +28,7 @@ from zesty_core.units import db_to_factor, factor_to_db, level_or_none, power_to
 LEVEL_PARTS = frozenset({"speech", "noise"})
 
 #: Milliseconds whose sums are read together.
-_HOPS_TOGETHER = 32_768
+_HOPS_TOGETHER = 16_384
 
 #: A signal whose active level stands no further above its floor holds no speech.
 _LEAST_CLEARANCE_DB = 3.0
@@ -153,8 +153,8 @@ class Measures:
 
     @property
     def is_full(self) -> bool:
-        """Whether every part was measured."""
-        return self.parts == FullMeter.PARTS
+        """Whether every part was measured that is told of a result."""
+        return self.parts >= FullMeter.OF_RESULTS
 
     @property
     def levels(self) -> Levels:
@@ -192,35 +192,27 @@ class LevelMeter:
     def __init__(self, info: SignalInfo, room_tone: Span | None) -> None:
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
         self._speech = SpeechMeter(info.sample_rate_hz, info.channels)
-        self._span = room_tone.samples(info.sample_rate_hz) if room_tone else None
-        self._noise_energy, self._noise_sum = 0.0, np.zeros(info.channels)
-        self._noise_samples = self._done = 0
+        self._noise = (
+            NoiseInSpan(room_tone, info.sample_rate_hz, info.channels) if room_tone else None
+        )
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
         self._peak.push(block)
         self._speech.push(block)
-        if self._span:
-            start, stop = (max(0, edge - self._done) for edge in self._span)
-            inside = block[:, start:stop]
-            self._noise_energy += float(np.square(inside, dtype=np.float64).sum())
-            self._noise_sum += inside.sum(axis=1, dtype=np.float64)
-            self._noise_samples += inside.shape[1]
-        self._done += block.shape[1]
+        if self._noise:
+            self._noise.push(block)
 
     def finish(self) -> Levels:
         """Levels of everything pushed."""
         self._peak.finish()
         largest = max(self._peak.high.max(), -self._peak.low.min())
         voice = self._speech.level_and_activity()
-        samples = max(1, self._noise_samples)
-        # DC offset is no noise.
-        spread = self._noise_energy / samples - float(np.square(self._noise_sum / samples).sum())
-        noise = power_to_db(spread / len(self._noise_sum))
+        noise = self._noise.floor() if self._noise else None
         return Levels(
             level_or_none(factor_to_db(float(largest))),
             level_or_none(voice[0]) if voice else None,
-            level_or_none(noise),
+            noise.level_dbfs if noise else None,
         )
 
 
@@ -228,12 +220,15 @@ class FullMeter:
     """Every measure in one pass.
 
     ``parts`` limits the work to some of ``PARTS`` where only those figures are wanted; the others
-    answer None.
+    answer None. With ``room_tone`` the noise floor is that of this span, else of the quietest half
+    second.
     """
 
-    PARTS = frozenset(
+    #: All but what is looked for in a recording alone: room tone and digital silence.
+    OF_RESULTS = frozenset(
         {"peak", "speech", "loudness", "noise", "clipping", "hum", "spectrum", "moments"}
     )
+    PARTS = OF_RESULTS | {"room"}
 
     def __init__(
         self,
@@ -241,15 +236,20 @@ class FullMeter:
         room_tone: Span | None = None,
         parts: frozenset[str] = PARTS,
     ) -> None:
-        self._info, self._room_tone, self._parts = info, room_tone, parts
+        self._info, self._parts = info, parts
         self._peak = TruePeakMeter(info.sample_rate_hz, info.channels)
         self._speech = SpeechMeter(info.sample_rate_hz, info.channels)
         self._loudness = LoudnessMeter(info.sample_rate_hz, info.channels)
-        self._noise = NoiseMeter(info.sample_rate_hz, info.channels)
+        self._noise_there = (
+            NoiseInSpan(room_tone, info.sample_rate_hz, info.channels) if room_tone else None
+        )
         self._clipping = ClippingMeter(info.channels)
         self._hum = HumMeter(info.sample_rate_hz) if "hum" in parts else None
         self._spectrum = SpectrumMeter(info)
         wanted = "moments" in parts
+        # It keeps much, so it is there only where something is to be looked for.
+        looking = "room" in parts or room_tone is None
+        self._noise = NoiseMeter(info.sample_rate_hz, info.channels) if looking else None
         self._moments = MomentsMeter(info.sample_rate_hz, info.channels) if wanted else None
         self._sides = SidesMeter() if wanted and info.channels == 2 else None
         meters: dict[str, Meter] = {
@@ -258,16 +258,19 @@ class FullMeter:
             "clipping": self._clipping,
             "spectrum": self._spectrum,
         }
-        #: Take the next block into account, all of them in any order or at the same time.
-        self.pushes: tuple[Callable[[Block], None], ...] = (
-            *(meter.push for part, meter in meters.items() if part in parts),
-            self._push_hops,
-        )
+        self._alone = tuple(meter.push for part, meter in meters.items() if part in parts)
         # Voice and noise share their sums over milliseconds.
         self._sums = HopSums(samples_per_ms(info.sample_rate_hz), info.channels)
         self._hops: list[NDArray[np.float64]] = []
         self._waiting = 0
         self._energy, self._samples = 0.0, 0
+        self._totals = np.zeros(info.channels)
+
+    @property
+    def pushes(self) -> tuple[Callable[[Block], None], ...]:
+        """Take the next block into account, all of them in any order or at the same time."""
+        # Kept as a field, a method of its own would keep the meter, and all it holds, alive.
+        return *self._alone, self._push_hops
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -281,6 +284,8 @@ class FullMeter:
         self._waiting += hops.shape[1]
         if self._waiting >= _HOPS_TOGETHER:
             self._take_hops()
+        if self._noise_there:
+            self._noise_there.push(block)
         if self._sides:
             self._sides.push(block)
         self._samples += block.shape[1]
@@ -292,13 +297,15 @@ class FullMeter:
         hops = np.concatenate(self._hops, axis=1)
         self._hops, self._waiting = [], 0
         self._speech.push_hops(hops)
-        self._noise.push_hops(hops)
+        if self._noise:
+            self._noise.push_hops(hops)
         if self._hum:
             self._hum.push_hops(hops)
         if self._moments:
             self._moments.push_hops(hops)
-        for squares in hops[..., SQUARES]:
-            self._energy = added_in_order(self._energy, squares)
+        for channel, sums in enumerate(hops):
+            self._energy = added_in_order(self._energy, sums, SQUARES)
+            self._totals[channel] = added_in_order(self._totals[channel], sums, SAMPLES)
 
     def finish(self) -> Measures:
         """Figures of everything pushed."""
@@ -312,9 +319,8 @@ class FullMeter:
         rms = power_to_db(energy / max(1, self._samples * self._info.channels))
         integrated = self._loudness.integrated_lufs()
         voice, floor, reasons = self._voice_and_floor()
-        # Room is looked for in recordings, whose every part is measured; not in what a step makes.
-        wanted = self._parts == self.PARTS
-        room_tones = self._noise.room_tones(voice[0] if voice else None) if wanted else []
+        searched = self._noise if "room" in self._parts else None
+        room_tones = searched.room_tones(voice[0] if voice else None) if searched else []
         duration_s = self._samples / rate
         if level_or_none(sample_peak) is None:
             reasons |= dict.fromkeys(("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs"), "silence")
@@ -340,7 +346,7 @@ class FullMeter:
             noise_floor_source=floor.source if floor else None,
             noise_floor_span=floor.span if floor else None,
             clearance_db=voice[0] - floor.level_dbfs if voice and floor else None,
-            digital_silence_share=self._noise.digital_silence_share(),
+            digital_silence_share=searched.digital_silence_share() if searched else 0.0,
             dc_offset=tuple(float(v) for v in self._offset()),
             clipped_runs=self._clipping.runs,
             clipped_at_s=tuple(m / rate for m in self._clipping.marks),
@@ -367,14 +373,15 @@ class FullMeter:
 
     def _offset(self) -> Any:
         """Mean of each channel, the last part of a millisecond included."""
-        total = self._noise.total + self._sums.rest[:, SAMPLES]
+        total = self._totals + self._sums.rest[:, SAMPLES]
         return total / max(1, self._samples)
 
     def _voice_and_floor(
         self,
     ) -> tuple[tuple[float, float] | None, NoiseFloor | None, dict[str, str]]:
         reasons: dict[str, str] = {}
-        floor = self._noise.floor(self._room_tone)
+        noise = self._noise_there or self._noise
+        floor = noise.floor() if noise else None
         if floor is None:
             short = self._samples < 0.5 * self._info.sample_rate_hz
             reasons["noise_floor_dbfs"] = (

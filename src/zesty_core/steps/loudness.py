@@ -54,7 +54,7 @@ class Loudness(Step):
     @property
     def measures_wanted(self) -> frozenset[str]:
         """Everything: what comes out is then known without measuring it again."""
-        return FullMeter.PARTS
+        return FullMeter.OF_RESULTS
 
     def facts(self, survey: Survey) -> Facts:
         """Gain, and what is missing to the target."""
