@@ -125,7 +125,8 @@ def test_presence_as_written_out():
 
 
 def test_gains_as_written_out():
-    """Decision-directed both ways, geometric mean with the model, log-spectral amplitude, presence."""
+    """Decision-directed both ways, geometric mean with the model, log-spectral amplitude, a part of the
+    forward rule's own, presence."""
     snr = frames_of_noise(200)
     snr[60:120, 20:200] *= 30
     keep, least = 0.965, 10**-2.5
@@ -151,6 +152,9 @@ def test_gains_as_written_out():
     prior = 2 ** ((1 - share) * prior + share * model)
     w = prior / (1 + prior)
     gain = np.minimum(w * np.exp(exp1(w * snr) / 2), 1)
+    own = np.sqrt(amplitude(snr.astype(float), ways[0]) / np.maximum(snr, 1e-12))
+    part = np.interp(np.arange(BINS) * BIN_HZ, [150, 400], [0, 0.35])
+    gain += part * (np.minimum(own, 1) - gain)
     absent = np.repeat(absence(snr, STEADY, HOP_S, BIN_HZ), 2, axis=0)
     expected = (1 - absent) * np.maximum(gain, 0.1) + absent * 0.1
     found = voice_gain(

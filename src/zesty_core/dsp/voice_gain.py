@@ -5,7 +5,8 @@ Given the power of every bin and the power of the noise, per frame (rows) and bi
 1. a-priori SNR by the decision-directed rule, run forward and backward and averaged, so that the
    onset of a word is treated like its end (Ephraim & Malah 1984; both directions: own trials);
 2. geometric mean of it with a smooth estimate of the voice's spectrum (``dsp.voice_model``);
-3. log-spectral-amplitude gain (Ephraim & Malah 1985);
+3. log-spectral-amplitude gain (Ephraim & Malah 1985), and a part of the gain that the forward rule
+   alone gives, as the source has it: their errors differ (own trials, docs/decisions/021);
 4. speech presence (``dsp.presence``) decides how far the gain may fall to the floor. The floor keeps
    a natural bed of noise (Cappe 1994).
 """
@@ -33,6 +34,9 @@ _ONE, _ZERO, _TINY = np.float32(1.0), np.float32(0.0), np.float32(1e-12)
 #: spectrum ends too steeply for a smooth model.
 _MODEL_SHARE = 0.6
 _MODEL_FROM_HZ = (100.0, 250.0)
+#: Share of the forward rule's own gain; none where a voice's fundamental lies, of which it takes more.
+_FORWARD_SHARE = 0.35
+_FORWARD_FROM_HZ = (150.0, 400.0)
 
 # Numerator and denominator of the fit below.
 _P1, _P2, _P3 = np.float32(-0.140778961), np.float32(0.0119687108), np.float32(-0.00033902652)
@@ -55,24 +59,21 @@ def lsa_excess(v: Any) -> Any:
 
 
 @inlined_kernel
-def _amplitude(gamma: Any, past: Any) -> Any:
-    """Squared amplitude over noise by the decision-directed rule, from that of the frame before."""
-    fresh = gamma - _ONE
-    fresh = fresh if fresh > _ZERO else _ZERO
-    prior = _INERTIA * past + (_ONE - _INERTIA) * fresh
-    prior = prior if prior > _LEAST_SNR else _LEAST_SNR
+def _lsa_power(gamma: Any, prior: Any) -> Any:
+    """Squared amplitude over noise by the log-spectral-amplitude estimate."""
     w = prior / (_ONE + prior)
     v = w * gamma
     return w * (v + lsa_excess(v))
 
 
 @inlined_kernel
-def _lsa_gain(gamma: Any, prior: Any) -> Any:
-    """Log-spectral-amplitude gain, at most one."""
-    w = prior / (_ONE + prior)
-    v = w * gamma
-    gain = np.sqrt(w * (v + lsa_excess(v)) / (gamma + _TINY))
-    return gain if gain < _ONE else _ONE
+def _amplitude(gamma: Any, past: Any) -> Any:
+    """The same by the decision-directed rule, from that of the frame before."""
+    fresh = gamma - _ONE
+    fresh = fresh if fresh > _ZERO else _ZERO
+    prior = _INERTIA * past + (_ONE - _INERTIA) * fresh
+    prior = prior if prior > _LEAST_SNR else _LEAST_SNR
+    return _lsa_power(gamma, prior)
 
 
 # One loop each and few arrays: with more the compiler cannot tell that none overlap, and takes one bin
@@ -80,11 +81,10 @@ def _lsa_gain(gamma: Any, prior: Any) -> Any:
 
 
 @kernel
-def _next_amplitudes(now: Frames, last: Frames, before: Frames) -> None:
-    """Go on by a frame; ``before`` takes what ``last`` was."""
+def _amplitudes(now: Frames, past: Frames, out: Frames) -> None:
+    """Squared amplitudes of a frame from those of the one next to it."""
     for k in range(now.shape[0]):
-        before[k] = last[k]
-        last[k] = _amplitude(now[k], last[k])
+        out[k] = _amplitude(now[k], past[k])
 
 
 @kernel
@@ -107,35 +107,52 @@ def _draw_to_model(prior: Frames, model: Frames, share: Frames) -> None:
         prior[k] = fast_exp2(own + share[k] * (shape - own))
 
 
+@inlined_kernel
+def _gain(power: Any, gamma: Any) -> Any:
+    """What makes this squared amplitude of the noisy one, at most one."""
+    gain = np.sqrt(power / (gamma + _TINY))
+    return gain if gain < _ONE else _ONE
+
+
 @kernel
-def _finish(now: Frames, prior: Frames, absent: Frames, floor: Frames) -> None:
-    """Replace the SNR by ``p max(gain, floor) + (1 - p) floor``."""
+def _finish(
+    now: Frames, prior: Frames, forward: Frames, absent: Frames, share: Frames, floor: Frames
+) -> None:
+    """Replace the SNR by ``p max(gain, floor) + (1 - p) floor``; ``forward`` are the amplitudes of the
+    forward rule, of whose gain ``share`` is taken."""
     for k in range(now.shape[0]):
-        above = _lsa_gain(now[k], prior[k]) - floor[k]
+        gain = _gain(_lsa_power(now[k], prior[k]), now[k])
+        gain += share[k] * (_gain(forward[k], now[k]) - gain)
+        above = gain - floor[k]
         above = above if above > _ZERO else _ZERO
         now[k] = (_ONE - absent[k]) * above + floor[k]
 
 
 @kernel
-def _gains(snr: Frames, model: Frames, absent: Frames, share: Frames, floor: Frames) -> None:
+def _gains(
+    snr: Frames, model: Frames, absent: Frames, shares: tuple[Frames, Frames], floor: Frames
+) -> None:
     """Replace the SNR of every frame and bin by its gain.
 
-    ``model`` and ``absent`` have a row for each pair of frames; ``share`` is the model's weight in
-    each bin.
+    ``model`` and ``absent`` have a row for each pair of frames; ``shares`` are the weights of the
+    model and of the forward rule's own gain in each bin.
     """
+    of_model, of_forward = shares
     frames, bins = snr.shape
-    forward = np.empty_like(snr)
-    last = np.zeros(bins, np.float32)
+    # Of each frame, behind a row for what was before the first.
+    forward = np.empty((frames + 1, bins), np.float32)
+    forward[0] = _ZERO
     for t in range(frames):
-        _next_amplitudes(snr[t], last, forward[t])
-    coming, prior = np.empty(bins, np.float32), np.empty(bins, np.float32)
-    last[:] = _ZERO
+        _amplitudes(snr[t], forward[t], forward[t + 1])
+    coming, own = np.zeros(bins, np.float32), np.empty(bins, np.float32)
+    prior = np.empty(bins, np.float32)
     for t in range(frames - 1, -1, -1):
         now = snr[t]
-        _next_amplitudes(now, last, coming)
         _priors(now, forward[t], coming, prior)
-        _draw_to_model(prior, model[t // 2], share)
-        _finish(now, prior, absent[t // 2], floor)
+        _draw_to_model(prior, model[t // 2], of_model)
+        _amplitudes(now, coming, own)
+        coming, own = own, coming
+        _finish(now, prior, forward[t + 1], absent[t // 2], of_forward, floor)
 
 
 def voice_gain(
@@ -158,7 +175,10 @@ def voice_gain(
     """
     snr = np.divide(power, noise.astype(np.float32), out=power)
     freq_hz = np.arange(snr.shape[1]) * bin_hz
-    share = np.interp(freq_hz, _MODEL_FROM_HZ, (0.0, _MODEL_SHARE)).astype(np.float32)
+    shares = tuple(
+        np.interp(freq_hz, from_hz, (0.0, share)).astype(np.float32)
+        for from_hz, share in ((_MODEL_FROM_HZ, _MODEL_SHARE), (_FORWARD_FROM_HZ, _FORWARD_SHARE))
+    )
     model, absent = voice_model(snr, hop_s, bin_hz), absence(snr, caution, hop_s, bin_hz)
-    _gains(snr, model, absent, share, floor)
+    _gains(snr, model, absent, shares, floor)
     return snr
