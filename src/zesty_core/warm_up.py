@@ -52,7 +52,8 @@ _STEPS: tuple[Step, ...] = (
 )
 #: Kinds of files; a kernel is compiled anew for each way in which its samples lie in memory.
 _KINDS = (("a.wav", "PCM_16"), ("b.wav", "PCM_24"), ("c.flac", "PCM_24"), ("d.wav", "FLOAT"))
-_IN_MEMORY_OTHERWISE = 2
+#: So many of them cover how a step meets its samples; the others differ in reading and writing.
+_FOR_STEPS_ALONE = 2
 
 
 def warm_up() -> None:
@@ -65,7 +66,7 @@ def warm_up() -> None:
             take = Path(folder) / name
             with AudioWriter(take, _RATE_HZ, channels, subtype) as writer:
                 writer.write(noise[:channels].astype(np.float32))
-            for steps in [_STEPS, *(alone if number < _IN_MEMORY_OTHERWISE else [])]:
+            for steps in [_STEPS, *(alone if number < _FOR_STEPS_ALONE else [])]:
                 made = take.with_stem("made")
                 with AudioWriter(made, _RATE_HZ, channels, subtype) as writer:
                     run_chain(AudioFile(take), tuple(map(ChainStep, steps)), writer.write)
