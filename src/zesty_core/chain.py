@@ -16,7 +16,8 @@ from zesty_core.allocator import give_back_gaps
 from zesty_core.background import SideBySide
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
-from zesty_core.measure.report import LEVEL_PARTS, FullMeter, LevelMeter, Levels, Measures
+from zesty_core.measure.level_meter import LevelMeter
+from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures
 from zesty_core.measure.stream import beside
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
