@@ -35,10 +35,10 @@ describe("head of the workbench", () => {
     expect(screen.getByRole("button", { name: "Undo" })).toBeDisabled();
   });
 
-  test("an empty chain cannot be run or saved", () => {
+  test.each(["Run the chain", "Save as recipe", "Deliver"])("an empty chain has no %s, and it is told why", (name) => {
     showHead({ canRun: false });
-    expect(screen.getByRole("button", { name: "Run the chain" })).toBeDisabled();
-    expect(screen.getByRole("button", { name: "Save as recipe" })).toBeDisabled();
+    expect(screen.getByRole("button", { name })).toBeDisabled();
+    expect(screen.getByRole("button", { name }).parentElement).toHaveAttribute("title", "Add a step or apply a recipe first");
   });
 
   test("a run at work shows how far it is and can be stopped", async () => {

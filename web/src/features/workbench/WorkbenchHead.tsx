@@ -77,12 +77,16 @@ export function WorkbenchHead(props: Props) {
           </MenuItem>
         ))}
       </Menu>
-      <Button variant="outlined" onClick={props.onSave} disabled={!props.canRun}>
-        Save as recipe
-      </Button>
-      <Button variant="outlined" onClick={props.onDeliver} disabled={!props.canRun}>
-        Deliver
-      </Button>
+      <OnAChain has={props.canRun}>
+        <Button variant="outlined" onClick={props.onSave} disabled={!props.canRun}>
+          Save as recipe
+        </Button>
+      </OnAChain>
+      <OnAChain has={props.canRun}>
+        <Button variant="outlined" onClick={props.onDeliver} disabled={!props.canRun}>
+          Deliver
+        </Button>
+      </OnAChain>
       {busyRun ? (
         <Box sx={{ width: 240, display: "flex", alignItems: "center", gap: 2 }}>
           <Box sx={{ flex: 1 }}>
@@ -96,10 +100,21 @@ export function WorkbenchHead(props: Props) {
           </Button>
         </Box>
       ) : (
-        <Button variant={props.isCurrent ? "outlined" : "contained"} onClick={props.onRun} disabled={!props.canRun} sx={{ minWidth: 126 }}>
-          {props.isCurrent ? "Run again" : "Run the chain"}
-        </Button>
+        <OnAChain has={props.canRun}>
+          <Button variant={props.isCurrent ? "outlined" : "contained"} onClick={props.onRun} disabled={!props.canRun} sx={{ minWidth: 126 }}>
+            {props.isCurrent ? "Run again" : "Run the chain"}
+          </Button>
+        </OnAChain>
       )}
+    </Box>
+  );
+}
+
+/** Says why an act on the chain is greyed out; the button itself takes no pointer then. */
+function OnAChain({ has, children }: { has: boolean; children: ReactNode }) {
+  return (
+    <Box component="span" title={has ? undefined : "Add a step or apply a recipe first"} sx={{ display: "inline-flex" }}>
+      {children}
     </Box>
   );
 }
