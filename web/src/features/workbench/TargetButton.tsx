@@ -11,6 +11,7 @@ import { Link } from "react-router";
 import type { Recording, Run, Target } from "../../api/types";
 import { CheckIcon } from "../../pictures/icons";
 import { RuleList, useCheck } from "../targets";
+import { NO_CHAIN } from "./chainWords";
 
 interface Props {
   recording: Recording;
@@ -64,7 +65,7 @@ export function TargetButton({ recording, targets, result, outdated, canFit, onC
 
 /** What fitting can and cannot do about the rules that are missed. */
 function advice(missing: string[], canFit: boolean): string {
-  if (!canFit) return "Add a step or apply a recipe first.";
+  if (!canFit) return `${NO_CHAIN}.`;
   const said = ["Sets limiter and loudness to meet it, and runs the chain."];
   if (missing.includes("noise_floor_dbfs")) said.push("The noise floor needs noise reduction or a gate, earlier in the chain.");
   if (missing.includes("head_s") || missing.includes("tail_s")) said.push("Head and tail are set by “Ends”, and for each file of a batch by itself.");

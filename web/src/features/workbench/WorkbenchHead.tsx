@@ -10,6 +10,7 @@ import { useState, type ReactNode } from "react";
 import type { Recipe, Recording, Run } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { RedoIcon, UndoIcon } from "../../pictures/icons";
+import { NO_CHAIN } from "./chainWords";
 
 interface Props {
   recording: Recording;
@@ -113,7 +114,7 @@ export function WorkbenchHead(props: Props) {
 /** Says why an act on the chain is greyed out; the button itself takes no pointer then. */
 function OnAChain({ has, children }: { has: boolean; children: ReactNode }) {
   return (
-    <Box component="span" title={has ? undefined : "Add a step or apply a recipe first"} sx={{ display: "inline-flex" }}>
+    <Box component="span" title={has ? undefined : NO_CHAIN} sx={{ display: "inline-flex" }}>
       {children}
     </Box>
   );

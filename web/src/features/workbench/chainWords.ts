@@ -1,9 +1,12 @@
-/** Names of changes, for undo. */
+/** What is said of a chain, and of changes to it. */
 
 import type { StepType } from "../../api/types";
 import { sameEdits, type Edits } from "../../audio/cutTimes";
 import { differences } from "../../chains/differences";
 import type { Work } from "./chainHistory";
+
+/** Why what acts on a chain is greyed out while there is none. */
+export const NO_CHAIN = "Add a step or apply a recipe first";
 
 /** What an undo or redo would change, in a few words; null when nothing. */
 export function changeName(from: Work | undefined, to: Work, types: readonly StepType[]): string | null {
