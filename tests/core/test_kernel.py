@@ -36,6 +36,27 @@ def test_kept_code_is_fetched_without_the_compiler(tmp_path):
     assert done.stdout.split()[-1] == "fetches"
 
 
+def test_code_just_compiled_and_code_from_disk_give_the_same_bits(tmp_path):
+    code = (
+        "import numpy as np; from zesty_core.dsp.voice_gain import voice_gain\n"
+        "power = np.random.default_rng(0).chisquare(2, (40, 577)).astype(np.float32)\n"
+        "power[10:20] *= 100\n"
+        "caution, floor = np.full((3, 577), 0.1, np.float32), np.full(577, 0.1, np.float32)\n"
+        "print(voice_gain(power, np.ones(577), caution, floor, 0.008, 41.7).tobytes().hex())"
+    )
+    made = [
+        subprocess.run(
+            [sys.executable, "-c", code],
+            capture_output=True,
+            check=True,
+            env={**os.environ, "NUMBA_CACHE_DIR": str(tmp_path)},
+        ).stdout
+        for _ in range(2)
+    ]
+    assert made[0] == made[1]
+    assert list(tmp_path.rglob("*.nbc"))
+
+
 @pytest.fixture(scope="module")
 def warmed():
     """Set-up has done so; sources may have changed since."""

@@ -29,6 +29,10 @@ _OPTIONS: dict[str, Any] = {
     "nogil": True,
     "error_model": "numpy",
     "fastmath": {"contract"},
+    # Otherwise each kernel that calls another carries a copy of it along, and of all copies that are
+    # loaded the first is used by all. They may round differently: what came out depended on what had
+    # been compiled or used before.
+    "forceinline": True,
 }
 
 
