@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.biquad import PASS_ALL, Sections, by_states
+from zesty_core.dsp.fused import fused
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
 
@@ -29,10 +30,10 @@ def _energies(
     filled, done = int(state[5]), 0
     for v in samples:
         x = np.float64(v)
-        y = b0 * x + s0
-        s0, s1 = b3 * s0 + (b1 * x + s1), b4 * s0 + b2 * x
-        z = c0 * y + t0
-        t0, t1 = c3 * t0 + (c1 * y + t1), c4 * t0 + c2 * y
+        y = fused(b0, x, s0)
+        s0, s1 = fused(b3, s0, fused(b1, x, s1)), fused(b4, s0, b2 * x)
+        z = fused(c0, y, t0)
+        t0, t1 = fused(c3, t0, fused(c1, y, t1)), fused(c4, t0, c2 * y)
         energy += z * z
         filled += 1
         if filled == hop:
