@@ -22,52 +22,80 @@ _TOP = np.float32(2.0**23)
 _library: Any = soundfile._snd
 _memory: Any = soundfile._ffi
 
-Bytes = NDArray[np.uint8]
+Words = NDArray[np.uint32]
+Row = NDArray[np.float32]
+# Distances and masks within a word; plain integers would make it a longer one.
+_BYTE, _TWO_BYTES, _THREE_BYTES = np.uint32(8), np.uint32(16), np.uint32(24)
+_LOWEST, _LOWER_TWO, _LOWER_THREE = np.uint32(0xFF), np.uint32(0xFFFF), np.uint32(0xFFFFFF)
+_SECOND, _SECOND_AND_THIRD = np.uint32(0xFF00), np.uint32(0xFFFF00)
+_UPPER_THREE = np.uint32(0xFFFFFF00)
 
 
 @kernel
-def _to_floats(low: Bytes, middle: Bytes, high: Bytes, out: Block) -> None:
-    """Numbers of which each of the three rows holds a byte."""
+def _to_floats(words: Words, out: Row) -> None:
+    """Numbers of samples that follow each other, four in three words."""
     scale = np.float32(2.0**-31)
-    for n in range(out.shape[0]):
-        # In the upper three of four bytes, so that the sign falls into place.
-        bits = (np.int32(low[n]) << 8) | (np.int32(middle[n]) << 16) | (np.int32(high[n]) << 24)
-        out[n] = np.float32(np.int32(bits)) * scale
+    for n in range(words.shape[0] // 3):
+        first, second, third = words[3 * n], words[3 * n + 1], words[3 * n + 2]
+        # Each in the upper three of its four bytes, so that the sign falls into place.
+        a = first << _BYTE
+        b = ((first >> _TWO_BYTES) & _SECOND) | (second << _TWO_BYTES)
+        c = ((second >> _BYTE) & _SECOND_AND_THIRD) | (third << _THREE_BYTES)
+        d = third & _UPPER_THREE
+        out[4 * n], out[4 * n + 1] = (
+            np.float32(np.int32(a)) * scale,
+            np.float32(np.int32(b)) * scale,
+        )
+        out[4 * n + 2] = np.float32(np.int32(c)) * scale
+        out[4 * n + 3] = np.float32(np.int32(d)) * scale
 
 
 @kernel
-def _to_bytes(samples: Block, low: Bytes, middle: Bytes, high: Bytes) -> int:
-    """Nearest integers within range; the answer counts what lay beyond full scale."""
-    beyond = 0
+def _nearest(sample: float) -> Any:
+    """Bits of the nearest integer within range."""
+    # A float32 holds 24 bits, so that nothing but the rounding is lost.
+    scaled = np.rint(sample * _TOP)
+    return np.uint32(np.int32(min(max(scaled, -_TOP), _TOP - np.float32(1.0))))
+
+
+@kernel
+def _to_words(samples: Row, words: Words) -> None:
+    """Four samples into three words each."""
+    for n in range(words.shape[0] // 3):
+        a, b = _nearest(samples[4 * n]), _nearest(samples[4 * n + 1])
+        c, d = _nearest(samples[4 * n + 2]), _nearest(samples[4 * n + 3])
+        words[3 * n] = (a & _LOWER_THREE) | (b << _THREE_BYTES)
+        words[3 * n + 1] = ((b >> _BYTE) & _LOWER_TWO) | (c << _TWO_BYTES)
+        words[3 * n + 2] = ((c >> _TWO_BYTES) & _LOWEST) | (d << _BYTE)
+
+
+@kernel
+def _beyond(samples: Row) -> int:
+    """How many lie beyond full scale."""
+    count = 0
     for n in range(samples.shape[0]):
-        beyond += 1 if abs(samples[n]) > np.float32(1.0) else 0
-        # A float32 holds 24 bits, so that nothing but the rounding is lost.
-        scaled = np.rint(samples[n] * _TOP)
-        bits = np.int32(min(max(scaled, -_TOP), _TOP - np.float32(1.0)))
-        low[n] = np.uint8(bits & 255)
-        middle[n] = np.uint8((bits >> 8) & 255)
-        high[n] = np.uint8((bits >> 16) & 255)
-    return beyond
+        count += 1 if abs(samples[n]) > np.float32(1.0) else 0
+    return count
 
 
-def _rows(raw: Bytes, channel: int, channels: int) -> tuple[Bytes, Bytes, Bytes]:
-    """Lowest, middle and highest byte of each sample of a channel."""
-    low, middle, high = (raw[WIDTH * channel + k :: WIDTH * channels] for k in range(WIDTH))
-    return low, middle, high
+def _room_for(samples: int) -> Words:
+    """Words for so many samples, and for one to three more where they do not fill the last ones."""
+    return np.empty(-(-samples // 4) * 3, np.uint32)
 
 
 def read_frames(file: soundfile.SoundFile, frames: int) -> Block:
     """The next ``frames`` as float32, shape (channels, frames); fewer at the end.
 
-    The file is a little-endian one.
+    The file is a little-endian one, and so is the machine.
     """
     channels = file.channels
-    raw = np.empty(frames * channels * WIDTH, np.uint8)
-    read = _library.sf_read_raw(file._file, _memory.from_buffer(raw), len(raw))
-    out = np.empty((channels, max(0, read) // (channels * WIDTH)), np.float32)
-    for channel in range(channels):
-        _to_floats(*_rows(raw, channel, channels), out[channel])
-    return out
+    words = _room_for(frames * channels)
+    there = _library.sf_read_raw(file._file, _memory.from_buffer(words), frames * channels * WIDTH)
+    samples = np.empty(len(words) // 3 * 4, np.float32)
+    _to_floats(words, samples)
+    frames = max(0, there) // (channels * WIDTH)
+    # Of mono nothing has to be copied.
+    return np.ascontiguousarray(samples[: frames * channels].reshape(frames, channels).T)
 
 
 def write_frames(file: soundfile.SoundFile, block: Block) -> int:
@@ -80,9 +108,12 @@ def write_frames(file: soundfile.SoundFile, block: Block) -> int:
     OSError
         Not all of it could be written.
     """
-    channels, frames = block.shape
-    raw = np.empty(frames * channels * WIDTH, np.uint8)
-    beyond = sum(_to_bytes(block[c], *_rows(raw, c, channels)) for c in range(channels))
-    if _library.sf_write_raw(file._file, _memory.from_buffer(raw), len(raw)) != len(raw):
+    words = _room_for(block.size)
+    samples = np.zeros(len(words) // 3 * 4, np.float32)
+    for channel, row in enumerate(block):
+        samples[channel : block.size : len(block)] = row
+    _to_words(samples, words)
+    size = block.size * WIDTH
+    if _library.sf_write_raw(file._file, _memory.from_buffer(words), size) != size:
         raise OSError(_memory.string(_library.sf_strerror(file._file)).decode())
-    return beyond
+    return int(_beyond(samples))
