@@ -16,13 +16,40 @@ _DEPTH = 2
 _LOOK_UP_S = 0.2
 
 
+class _Handed(Generic[T]):
+    """Items on their way from one thread to another, a few at a time.
+
+    Two of the interpreter's plain queues, of items and of room for them: a queue with a bound of its
+    own takes three times as long, and the other threads' time with it.
+    """
+
+    def __init__(self) -> None:
+        self._items: queue.SimpleQueue[T] = queue.SimpleQueue()
+        self._room: queue.SimpleQueue[None] = queue.SimpleQueue()
+        for _ in range(_DEPTH):
+            self._room.put(None)
+
+    def put(self, item: T, timeout_s: float | None = None) -> bool:
+        """Whether there was room within this time."""
+        try:
+            self._room.get(timeout=timeout_s)
+        except queue.Empty:
+            return False
+        self._items.put(item)
+        return True
+
+    def get(self, timeout_s: float | None = None) -> T:
+        """The next item; raises ``queue.Empty`` when none comes within this time."""
+        item = self._items.get(timeout=timeout_s)
+        self._room.put(None)
+        return item
+
+
 class InOrder:
     """Runs calls one after the other in its own thread, up to the first error."""
 
     def __init__(self) -> None:
-        self._calls: queue.Queue[tuple[Callable[..., Any], tuple[Any, ...]] | None] = queue.Queue(
-            _DEPTH
-        )
+        self._calls: _Handed[tuple[Callable[..., Any], tuple[Any, ...]] | None] = _Handed()
         self._error: BaseException | None = None
         self._thread = threading.Thread(target=self._work, daemon=True)
         self._thread.start()
@@ -53,7 +80,7 @@ class ReadAhead(Generic[T]):
     """Iterates over ``items`` with a thread working some ahead; ends with it or by :meth:`close`."""
 
     def __init__(self, items: Iterable[T]) -> None:
-        self._ready: queue.Queue[tuple[T | None, BaseException | None]] = queue.Queue(_DEPTH)
+        self._ready: _Handed[tuple[T | None, BaseException | None]] = _Handed()
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._work, args=(items,), daemon=True)
         self._thread.start()
@@ -62,7 +89,7 @@ class ReadAhead(Generic[T]):
         try:
             while not self._stop.is_set():
                 try:
-                    item, error = self._ready.get(timeout=_LOOK_UP_S)
+                    item, error = self._ready.get(_LOOK_UP_S)
                 except queue.Empty:
                     continue
                 if error is not None:
@@ -94,11 +121,8 @@ class ReadAhead(Generic[T]):
 
     def _give(self, entry: tuple[T | None, BaseException | None]) -> bool:
         while not self._stop.is_set():
-            try:
-                self._ready.put(entry, timeout=_LOOK_UP_S)
-            except queue.Full:
-                continue
-            return True
+            if self._ready.put(entry, _LOOK_UP_S):
+                return True
         return False
 
 
