@@ -10,6 +10,7 @@ from scipy.signal import sosfilt
 
 from tests.made_sound import RATE, noise, sine, spoken
 from zesty_core.dsp import biquad
+from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.compression import compress, empty_histogram
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.filtered_energy import FilteredEnergy
@@ -66,11 +67,11 @@ def test_filtered_energy_agrees_with_an_independent_filter(sizes):
 def test_any_number_of_sections_agrees_with_an_independent_filter(count, sizes):
     rows = np.array([biquad.bell(200.0 * (n + 1), 1.0, 6.0 - 3 * n, RATE) for n in range(count)])
     sound = noise(-20, 0.1)
-    cascade = biquad.Cascade(rows, 1)
+    cascade = Cascade(rows, 1)
     made = np.concatenate([cascade(block) for block in cut(sound, sizes)], axis=1)
     expected = sosfilt(np.insert(rows, 3, 1.0, axis=1), sound[0].astype(float))
     assert made[0] == pytest.approx(expected, abs=1e-7)
-    assert np.array_equal(made, biquad.Cascade(rows, 1)(sound))
+    assert np.array_equal(made, Cascade(rows, 1)(sound))
 
 
 @pytest.mark.parametrize("sizes", CUTS)

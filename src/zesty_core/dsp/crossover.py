@@ -10,7 +10,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from zesty_core.dsp.biquad import BUTTERWORTH_Q, Cascade, Sections, high_pass, low_pass
+from zesty_core.dsp.biquad import BUTTERWORTH_Q, Sections, high_pass, low_pass
+from zesty_core.dsp.cascade import Cascade
 from zesty_core.signal import Block
 
 _Q = BUTTERWORTH_Q[12][0]

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.kernel import kernel
 from zesty_core.measure.course import Course, runs
 from zesty_core.measure.hops import SAMPLES, SQUARES, samples_per_ms
@@ -94,7 +95,7 @@ class MomentsMeter:
             biquad.high_pass(_THUMP_HZ[0], q, round(rate)),
             biquad.low_pass(_THUMP_HZ[1], q, round(rate)),
         ]
-        self._low = biquad.Cascade(np.array(rows), 1)
+        self._low = Cascade(np.array(rows), 1)
         self._open, self._open_low = np.zeros((channels, 0, 2)), np.zeros(0, np.float32)
         self._hops = Course(2, np.float32)
 

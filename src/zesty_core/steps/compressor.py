@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.compression import (
     compress,
     empty_histogram,
@@ -260,7 +261,7 @@ class CompressorProcessor:
         if step.sidechain_high_pass_hz >= 10.0:
             q = biquad.BUTTERWORTH_Q[12][0]
             row = biquad.high_pass(min(step.sidechain_high_pass_hz, 0.45 * rate), q, rate)
-            self._side = biquad.Cascade(np.array([row]), info.channels)
+            self._side = Cascade(np.array([row]), info.channels)
 
     def push(self, block: Block) -> Block:
         """Compress a block."""

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.compression import (
     count_reduction,
     empty_histogram,
@@ -226,7 +227,7 @@ class DeEsserProcessor:
         self._most_db = step.max_reduction_db
         self._taps = band_pass(step.low_hz, step.high_hz, rate)
         self._half = len(self._taps) // 2
-        self._ear = biquad.Cascade(step.ear(rate), info.channels)
+        self._ear = Cascade(step.ear(rate), info.channels)
         self._energy = HopEnergy(info.channels)
         self._factor = GlidingFactor(1.0)
         control_rate = rate / CONTROL_SAMPLES

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
+from zesty_core.dsp.cascade import Cascade
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, Step
@@ -183,7 +184,7 @@ class EqProcessor:
 
     def __init__(self, step: Eq, info: SignalInfo) -> None:
         rate = info.sample_rate_hz
-        self._cascade = biquad.Cascade(step.sections(rate), info.channels)
+        self._cascade = Cascade(step.sections(rate), info.channels)
         self._channels = info.channels
         self._left_out = [
             b.freq_hz for b in step.bands if not b.is_neutral and not b.works_at(rate)
