@@ -78,6 +78,10 @@ def truncated(path):
     path.write_bytes(whole[: len(whole) * 2 // 3])
 
 
+def short_of_a_few_bytes(path):
+    path.write_bytes(write(path, noise(-20, 1), subtype="PCM_24").read_bytes()[:-5])
+
+
 def lying_header(path):
     data = bytearray(write(path, noise(-20, 1)).read_bytes())
     at = data.index(b"data") + 4
@@ -99,7 +103,11 @@ BAD = {
     "no samples": (lambda p: write(p, np.zeros((1, 0), np.float32)), "holds no sound"),
     "six channels": (lambda p: write(p, noise(-20, 0.1, channels=6)), "6 channels"),
     "too slow": (lambda p: write(p, noise(-20, 0.1), rate=4_000), "rate of 4000 Hz"),
-    "truncated": (truncated, "ends early: 0:01.3 of the 0:02.0"),
+    "truncated": (truncated, "ends early: 0:01.3 of the 0:02.0 in its header are there"),
+    "truncated at its very end": (
+        short_of_a_few_bytes,
+        "early: 5 of the 144000 bytes in its header",
+    ),
     "lying header": (lying_header, "ends early"),
     "not a number": (with_nan, "not a number at 0:00.0"),
     "absurd": (lambda p: write(p, 1e6 * noise(0, 0.1), subtype="FLOAT"), "times full scale"),

@@ -161,12 +161,7 @@ class AudioFile:
         header = read_wave_header(self.path)
         self._bytes_per_second = header.bytes_per_second if header else 0
         if header and header.is_truncated:
-            rate = max(header.bytes_per_second, 1)
-            raise self._fault(
-                f"ends early: {format_time(header.present_bytes / rate)} of the "
-                f"{format_time((header.promised_bytes or 0) / rate)} in its header are there; "
-                "copy or export it again"
-            )
+            raise self._fault(f"ends early: {header.part_there}; copy or export it again")
 
     def _decode(self, demuxer: str) -> None:
         """Read a file that libsndfile cannot: all of it at once, to disk."""

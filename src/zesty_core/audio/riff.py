@@ -10,6 +10,8 @@ import struct
 from dataclasses import dataclass
 from pathlib import Path
 
+from zesty_core.units import format_time
+
 _UNKNOWN_SIZE = 0xFFFFFFFF
 
 
@@ -25,6 +27,16 @@ class WaveHeader:
     def is_truncated(self) -> bool:
         """Whether the file ends before the data the header promises."""
         return self.promised_bytes is not None and self.present_bytes < self.promised_bytes
+
+    @property
+    def part_there(self) -> str:
+        """How much of the promised data is there, in words: as time, or what is missing if that is
+        too little to show in it."""
+        promised, rate = self.promised_bytes or 0, max(self.bytes_per_second, 1)
+        there, whole = (format_time(size / rate) for size in (self.present_bytes, promised))
+        if there != whole:
+            return f"{there} of the {whole} in its header are there"
+        return f"{promised - self.present_bytes} of the {promised} bytes in its header are missing"
 
 
 def read_wave_header(path: Path) -> WaveHeader | None:
