@@ -6,10 +6,13 @@ import os
 import subprocess
 import sys
 
+import numpy as np
 import pytest
+from numba.core import caching
 
 from tests.made_sound import RATE, noise, spoken, write
-from zesty_core.dsp import extremes, kernel
+from zesty_core.dsp import extremes, kept_code
+from zesty_core.dsp.kernel import kernel
 from zesty_core.starters import starter_documents
 from zesty_core.warm_up import warm_up
 
@@ -18,7 +21,7 @@ def test_kept_code_is_not_used_once_a_source_it_may_hold_has_changed(monkeypatch
     cache, codegen = extremes.extremes._cache, extremes.extremes.targetctx.codegen()
     before = cache._index_key("signature", codegen)
     assert cache._index_key("signature", codegen) == before
-    monkeypatch.setattr(kernel, "_sources_stamp", lambda: (0, 0))
+    monkeypatch.setattr(kept_code, "_sources_stamp", lambda: (0, 0))
     assert cache._index_key("signature", codegen) != before
 
 
@@ -34,6 +37,26 @@ def test_kept_code_is_fetched_without_the_compiler(tmp_path):
             [sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True
         )
     assert done.stdout.split()[-1] == "fetches"
+
+
+def _refuse(*_):
+    raise PermissionError("read-only")
+
+
+def test_code_as_shipped_is_fetched_where_nothing_may_be_written(monkeypatch):
+    loop = extremes.extremes
+    loop(np.zeros(3, np.float32))
+    monkeypatch.setattr(caching._CacheLocator, "ensure_cache_path", _refuse)
+    kept = kept_code.kept_code(loop.py_func)
+    assert kept.load_overload(loop.signatures[0], loop.targetctx) is not None
+    monkeypatch.setattr(caching.FunctionCache, "save_overload", _refuse)
+    kept.save_overload(loop.signatures[0], None)
+
+
+def test_without_any_place_loops_are_compiled_anew(monkeypatch):
+    monkeypatch.setattr(caching._CacheLocator, "ensure_cache_path", _refuse)
+    monkeypatch.setattr(kept_code._AsShipped, "ensure_cache_path", _refuse)
+    assert kernel(lambda number: number + 1)(41) == 42
 
 
 def test_code_just_compiled_and_code_from_disk_give_the_same_bits(tmp_path):
