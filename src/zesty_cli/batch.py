@@ -13,10 +13,11 @@ from pathlib import Path
 from typing import Any
 
 from zesty_cli.process import tags_given
+from zesty_cli.wishes import cover_of, file_wish, named_target
 from zesty_cli.worked_files import Outcome, work_on
 from zesty_core.audio.encoding import CONTAINERS
 from zesty_core.audio.reader import AudioFile
-from zesty_core.audio.tags import Cover, checked_tags
+from zesty_core.audio.tags import checked_tags
 from zesty_core.delivery.deliver import remove_staged
 from zesty_core.delivery.file_job import FileJob
 from zesty_core.delivery.level_set import offsets_lu
@@ -26,8 +27,6 @@ from zesty_core.errors import BadInput, ZestyError
 from zesty_core.measure.stream import measure
 from zesty_core.recipe import Recipe, read_recipe
 from zesty_core.room_tone import LONGEST_S, RoomTone
-from zesty_core.targets.document import FileWish, Target, read_target
-from zesty_core.targets.starters import STARTERS, starter
 
 DONE, FAILED, MISSED = 0, 1, 3
 _ENDINGS = {*CONTAINERS, ".aif", ".aiff", ".m4a", ".mp4", ".oga", ".w64", ".rf64"}
@@ -57,13 +56,13 @@ class _Batch:
         self._options = options
         self._recipe: Recipe = read_recipe(Path(options.recipe))
         self._pattern = checked_pattern(options.name)
-        self._target = _target(options.target) if options.target else None
-        self._wish = _wish(options, self._target)
+        self._target = named_target(options.target) if options.target else None
+        self._wish = file_wish(options, self._target, options.format)
         if self._target:
             self._target = replace(self._target, file=self._wish)
         self._encoding = self._wish.encoding()
         self._tags = checked_tags(tags_given(options.tag))
-        self._cover = _cover(options.cover)
+        self._cover = cover_of(options.cover)
         self._tone = _tone(options.room_tone)
         if options.workers < 1:
             raise BadInput(f"--workers: must be at least 1, got {options.workers}", path="workers")
@@ -190,42 +189,6 @@ def _watched(batch: _Batch, done: Iterable[Path]) -> list[Outcome]:
             time.sleep(_LOOK_EVERY_S)
     except KeyboardInterrupt:
         return outcomes
-
-
-def _target(name: str) -> Target:
-    known = starter(name)
-    if known:
-        return known
-    if Path(name).suffix == ".json" or Path(name).exists():
-        return read_target(Path(name))
-    names = ", ".join(f'"{t.name}"' for t in STARTERS)
-    raise BadInput(
-        f'--target: must be a target document or one of {names}, got "{name}"', path="target"
-    )
-
-
-def _wish(options: argparse.Namespace, target: Target | None) -> FileWish:
-    """The target's kind of file, changed by what the arguments say; that is what is judged then."""
-    wish = target.file if target else FileWish()
-    container = options.format.upper() if options.format else wish.container or "WAV"
-    same = container == (wish.container or "WAV")
-    return FileWish(
-        container,
-        options.rate or wish.sample_rate_hz,
-        options.channels or wish.channels,
-        options.depth or (wish.depth if same else None),
-        options.bitrate or (wish.bitrate_kbps if same else None),
-        options.vbr or (wish.variable and same),
-    )
-
-
-def _cover(name: str | None) -> Cover | None:
-    if name is None:
-        return None
-    try:
-        return Cover.checked(Path(name).read_bytes(), Path(name).name)
-    except OSError as fault:
-        raise BadInput(f"--cover: {name}: {fault.strerror}", path="cover") from None
 
 
 def _tone(name: str | None) -> RoomTone | None:

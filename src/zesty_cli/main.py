@@ -10,13 +10,18 @@ import argparse
 import gc
 import sys
 from collections.abc import Sequence
+from importlib import import_module
 
 from zesty_cli.batch_options import add_batch_parser
+from zesty_cli.mix_options import add_mix_parser
 from zesty_core import __version__
 from zesty_core.allocator import keep_freed_memory
 from zesty_core.errors import BadInput, ZestyError
 
 DONE, FAILED, BAD_USE = 0, 1, 2
+#: Commands that read sound; with recipes, all that need no server. Each has a module of its name.
+_ON_SOUND = ("measure", "process", "batch", "mix")
+_ON_FILES = (*_ON_SOUND, "recipe")
 #: New objects between two searches for unused ones. Loading makes a hundred thousand that all stay;
 #: with the usual 700 a tenth of a short command's time goes into looking through them.
 _OBJECTS_BETWEEN_SEARCHES = 50_000
@@ -101,6 +106,7 @@ def _parser() -> argparse.ArgumentParser:
     process.add_argument("--force", action="store_true", help="replace OUT if it exists")
 
     add_batch_parser(commands, _rate)
+    add_mix_parser(commands, _rate)
 
     recipe = commands.add_parser("recipe", help="check or show a recipe")
     recipe.add_argument("action", choices=("check", "show"))
@@ -119,7 +125,7 @@ def _parser() -> argparse.ArgumentParser:
 def run() -> int:
     """The console script."""
     gc.set_threshold(_OBJECTS_BETWEEN_SEARCHES)
-    if len(sys.argv) > 1 and sys.argv[1] in ("measure", "process", "batch"):
+    if len(sys.argv) > 1 and sys.argv[1] in _ON_SOUND:
         from zesty_cli.quiet import silence_libraries
 
         silence_libraries()
@@ -150,32 +156,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _run(options: argparse.Namespace) -> int:
-    match options.command:
-        case "measure":
-            from zesty_cli.measure import measure_command
+    if options.command == "warm-up":
+        from zesty_core.warm_up import warm_up
 
-            return measure_command(options)
-        case "process":
-            from zesty_cli.process import process_command
-
-            return process_command(options)
-        case "batch":
-            from zesty_cli.batch import batch_command
-
-            return batch_command(options)
-        case "recipe":
-            from zesty_cli.recipe import recipe_command
-
-            return recipe_command(options)
-        case "warm-up":
-            from zesty_core.warm_up import warm_up
-
-            warm_up()
-            return DONE
-        case _:
-            from zesty_cli.serve import serve_command
-
-            return serve_command(options)
+        warm_up()
+        return DONE
+    name = options.command if options.command in _ON_FILES else "serve"
+    command = getattr(import_module(f"zesty_cli.{name}"), f"{name}_command")
+    return int(command(options))
 
 
 if __name__ == "__main__":

@@ -37,7 +37,7 @@ def process_command(options: argparse.Namespace) -> int:
     tags = checked_tags(tags_given(options.tag))
     recipe = read_recipe(Path(options.recipe))
     file = AudioFile(options.source)
-    _check_out(out, file.path, options.force)
+    check_out(out, file.path, options.force)
     source: Source = file
     if options.mono and file.info.channels > 1:
         source = MonoSource(source, options.mono)
@@ -90,7 +90,8 @@ def tags_given(given: list[str]) -> dict[str, str]:
     return tags
 
 
-def _check_out(out: Path, source: Path, force: bool) -> None:
+def check_out(out: Path, source: Path, force: bool) -> None:
+    """Raises :class:`BadInput` where nothing may be written."""
     if out.exists() and out.resolve() == source.resolve():
         raise BadInput(f"{out.name}: the result cannot replace the recording itself", path="out")
     if out.is_dir():

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +13,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from zesty_core.audio.tags import checked_tags
+from zesty_core.bed.finishing import mix_chain, target_of_mix
 from zesty_core.bed.mix import MixSource
 from zesty_core.bed.plan import hold_bed, measure_voice, plan_bed
 from zesty_core.bed.settings import BedSettings
@@ -20,7 +21,6 @@ from zesty_core.delivery.deliver import Delivered, deliver
 from zesty_core.delivery.names import DEFAULT_PATTERN, file_name
 from zesty_core.delivery.receipt import receipt_of, sha256_of
 from zesty_core.errors import BadInput
-from zesty_core.recipe import chain_from_json
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.beds.models import Bed, Mix
@@ -32,11 +32,6 @@ from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
 from zesty_server.recordings.edits import open_audio
 from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
-
-#: Voice and bed add up; what is over this is limited.
-_CEILING_DBTP = -1.0
-#: What a target asks of a voice alone: there is music in its pauses and at its ends.
-_OF_THE_VOICE = ("noise_floor_dbfs", "head_s", "tail_s")
 
 
 @dataclass(frozen=True)
@@ -61,11 +56,7 @@ def start_mix(order: MixOrder) -> Mix:
     bed_file(order.bed)
     document = order.target.document if order.target else None
     wish = (document.file if document else FileWish()).changed(order.file)
-    if document:
-        bounds = {k: v for k, v in document.bounds.items() if k not in _OF_THE_VOICE}
-        # A target that asked for nothing else asks nothing of a mix.
-        is_left = bool(bounds) or wish != FileWish()
-        document = replace(document, bounds=bounds, file=wish) if is_left else None
+    asked = target_of_mix(document, wish) if document else None
     kept_cover(order.cover)
     usual = f"{order.run.recording.name} over {order.bed.name}"
     mix = Mix.objects.create(
@@ -74,7 +65,7 @@ def start_mix(order: MixOrder) -> Mix:
         bed_name=order.bed.name,
         params=chosen.as_params(),
         name=file_name(DEFAULT_PATTERN, {"title": order.name.strip() or usual}),
-        target=document.as_json() if document else None,
+        target=asked.as_json() if asked else None,
         file=wish.as_json(),
         tags=checked_tags(dict(order.tags)),
         cover=order.cover,
@@ -118,8 +109,7 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     voice = voice_over(job.run, music, job.file.get("channels"))
     bed = hold_bed(music, voice.info.sample_rate_hz, voice.info.channels)
     plan = plan_bed(measure_voice(voice), bed, BedSettings.from_params(job.params))
-    limiter = chain_from_json([{"type": "limiter", "params": {"ceiling_dbtp": _CEILING_DBTP}}])
-    order = ordered(job, limiter, "PCM_24")
+    order = ordered(job, mix_chain(), "PCM_24")
     # What a worker that died has left is not wanted.
     shutil.rmtree(job.folder, ignore_errors=True)
     job.folder.mkdir(parents=True)
