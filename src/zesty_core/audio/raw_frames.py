@@ -6,6 +6,7 @@ recording twice. Header, position and length stay the library's business.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -18,6 +19,9 @@ from zesty_core.signal import Block
 SUBTYPE = "PCM_24"
 #: Bytes of a sample.
 WIDTH = 3
+#: Samples of all channels that are moved together; a multiple of four.
+_PART_SAMPLES = 1 << 16
+_PART_WORDS = _PART_SAMPLES // 4 * 3
 _TOP = np.float32(2.0**23)
 _library: Any = soundfile._snd
 _memory: Any = soundfile._ffi
@@ -78,9 +82,11 @@ def _beyond(samples: Row) -> int:
     return count
 
 
-def _room_for(samples: int) -> Words:
-    """Words for so many samples, and for one to three more where they do not fill the last ones."""
-    return np.empty(-(-samples // 4) * 3, np.uint32)
+def _parts(frames: int, channels: int) -> Iterator[tuple[int, int]]:
+    """Where parts of so many frames begin and end; a part stays in the processor's cache."""
+    size = _PART_SAMPLES // channels
+    for start in range(0, frames, size):
+        yield start, min(start + size, frames)
 
 
 def read_frames(file: soundfile.SoundFile, frames: int) -> Block:
@@ -88,14 +94,19 @@ def read_frames(file: soundfile.SoundFile, frames: int) -> Block:
 
     The file is a little-endian one, and so is the machine.
     """
-    channels = file.channels
-    words = _room_for(frames * channels)
-    there = _library.sf_read_raw(file._file, _memory.from_buffer(words), frames * channels * WIDTH)
-    samples = np.empty(len(words) // 3 * 4, np.float32)
-    _to_floats(words, samples)
-    frames = max(0, there) // (channels * WIDTH)
-    # Of mono nothing has to be copied.
-    return np.ascontiguousarray(samples[: frames * channels].reshape(frames, channels).T)
+    channels, done = file.channels, 0
+    words, samples = np.empty(_PART_WORDS, np.uint32), np.empty(_PART_SAMPLES, np.float32)
+    out = np.empty((channels, frames), np.float32)
+    for start, stop in _parts(frames, channels):
+        wanted = (stop - start) * channels * WIDTH
+        there = max(0, _library.sf_read_raw(file._file, _memory.from_buffer(words), wanted))
+        _to_floats(words, samples)
+        done = start + there // (channels * WIDTH)
+        for channel, row in enumerate(out):
+            row[start:done] = samples[channel : (done - start) * channels : channels]
+        if there < wanted:
+            break
+    return np.ascontiguousarray(out[:, :done])
 
 
 def write_frames(file: soundfile.SoundFile, block: Block) -> int:
@@ -108,12 +119,15 @@ def write_frames(file: soundfile.SoundFile, block: Block) -> int:
     OSError
         Not all of it could be written.
     """
-    words = _room_for(block.size)
-    samples = np.zeros(len(words) // 3 * 4, np.float32)
-    for channel, row in enumerate(block):
-        samples[channel : block.size : len(block)] = row
-    _to_words(samples, words)
-    size = block.size * WIDTH
-    if _library.sf_write_raw(file._file, _memory.from_buffer(words), size) != size:
-        raise OSError(_memory.string(_library.sf_strerror(file._file)).decode())
-    return int(_beyond(samples))
+    channels, beyond = len(block), 0
+    words, samples = np.empty(_PART_WORDS, np.uint32), np.zeros(_PART_SAMPLES, np.float32)
+    for start, stop in _parts(block.shape[1], channels):
+        count = (stop - start) * channels
+        for channel, row in enumerate(block):
+            samples[channel:count:channels] = row[start:stop]
+        _to_words(samples, words)
+        beyond += int(_beyond(samples[:count]))
+        size = count * WIDTH
+        if _library.sf_write_raw(file._file, _memory.from_buffer(words), size) != size:
+            raise OSError(_memory.string(_library.sf_strerror(file._file)).decode())
+    return beyond
