@@ -6,8 +6,10 @@ import argparse
 import os
 from typing import Any
 
+from zesty_cli.file_options import add_file_options
 
-def add_batch_parser(commands: Any, rate: Any) -> None:
+
+def add_batch_parser(commands: Any) -> None:
     """Declare them."""
     batch: argparse.ArgumentParser = commands.add_parser(
         "batch",
@@ -33,11 +35,7 @@ def add_batch_parser(commands: Any, rate: Any) -> None:
         choices=("wav", "flac", "mp3", "ogg", "opus"),
         help="kind of file (usual: the target's, else wav)",
     )
-    batch.add_argument("--depth", choices=("16", "24", "32f"), help="bits, for WAV and FLAC")
-    batch.add_argument("--rate", type=rate, metavar="HZ", help="sampling rate of the files")
-    batch.add_argument("--channels", type=int, choices=(1, 2), help="channels of the files")
-    batch.add_argument("--bitrate", type=int, metavar="KBPS", help="for MP3, OGG and Opus")
-    batch.add_argument("--vbr", action="store_true", help="let the bitrate vary")
+    add_file_options(batch, "the files")
     batch.add_argument(
         "--mono",
         choices=("mean", "left", "right", "better"),

@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from importlib import import_module
 
 from zesty_cli.batch_options import add_batch_parser
+from zesty_cli.file_options import add_file_options
 from zesty_cli.mix_options import add_mix_parser
 from zesty_core import __version__
 from zesty_core.allocator import keep_freed_memory
@@ -25,7 +26,6 @@ _ON_FILES = (*_ON_SOUND, "recipe")
 #: New objects between two searches for unused ones. Loading makes a hundred thousand that all stay;
 #: with the usual 700 a tenth of a short command's time goes into looking through them.
 _OBJECTS_BETWEEN_SEARCHES = 50_000
-_LOWEST_RATE_HZ, _HIGHEST_RATE_HZ = 8_000, 192_000
 
 
 def _span(text: str) -> tuple[float, float]:
@@ -36,14 +36,6 @@ def _span(text: str) -> tuple[float, float]:
     except ValueError:
         pass
     raise argparse.ArgumentTypeError(f"must be START:END in seconds, got {text!r}")
-
-
-def _rate(text: str) -> int:
-    if text.isdecimal() and _LOWEST_RATE_HZ <= int(text) <= _HIGHEST_RATE_HZ:
-        return int(text)
-    raise argparse.ArgumentTypeError(
-        f"must be from {_LOWEST_RATE_HZ} to {_HIGHEST_RATE_HZ} Hz, got {text!r}"
-    )
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -88,13 +80,7 @@ def _parser() -> argparse.ArgumentParser:
         choices=("mean", "left", "right", "better"),
         help="make mono of a stereo recording before the chain; better: the clearer channel",
     )
-    process.add_argument("--depth", choices=("16", "24", "32f"), help="bits, for WAV and FLAC")
-    process.add_argument("--rate", type=_rate, metavar="HZ", help="sampling rate of OUT")
-    process.add_argument("--channels", type=int, choices=(1, 2), help="channels of OUT")
-    process.add_argument(
-        "--bitrate", type=int, metavar="KBPS", help="for MP3, OGG and Opus (usual: by the format)"
-    )
-    process.add_argument("--vbr", action="store_true", help="let the bitrate vary")
+    add_file_options(process, "OUT")
     process.add_argument(
         "--tag",
         metavar="NAME=TEXT",
@@ -105,8 +91,8 @@ def _parser() -> argparse.ArgumentParser:
     process.add_argument("--json", action="store_true", help="print JSON")
     process.add_argument("--force", action="store_true", help="replace OUT if it exists")
 
-    add_batch_parser(commands, _rate)
-    add_mix_parser(commands, _rate)
+    add_batch_parser(commands)
+    add_mix_parser(commands)
 
     recipe = commands.add_parser("recipe", help="check or show a recipe")
     recipe.add_argument("action", choices=("check", "show"))

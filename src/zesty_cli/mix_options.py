@@ -5,10 +5,11 @@ from __future__ import annotations
 import argparse
 from typing import Any
 
+from zesty_cli.file_options import add_file_options
 from zesty_core.bed.settings import BedSettings
 
 
-def add_mix_parser(commands: Any, rate: Any) -> None:
+def add_mix_parser(commands: Any) -> None:
     """Declare them."""
     mix: argparse.ArgumentParser = commands.add_parser(
         "mix",
@@ -29,11 +30,7 @@ def add_mix_parser(commands: Any, rate: Any) -> None:
     mix.add_argument(
         "--target", metavar="NAME|FILE", help="what it must meet: a name, or a target document"
     )
-    mix.add_argument("--depth", choices=("16", "24", "32f"), help="bits, for WAV and FLAC")
-    mix.add_argument("--rate", type=rate, metavar="HZ", help="sampling rate of OUT")
-    mix.add_argument("--channels", type=int, choices=(1, 2), help="channels of OUT")
-    mix.add_argument("--bitrate", type=int, metavar="KBPS", help="for MP3, OGG and Opus")
-    mix.add_argument("--vbr", action="store_true", help="let the bitrate vary")
+    add_file_options(mix, "OUT")
     mix.add_argument(
         "--tag",
         metavar="NAME=TEXT",
