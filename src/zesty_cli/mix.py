@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -12,23 +13,20 @@ from zesty_cli.process import check_out, tags_given
 from zesty_cli.progress import ProgressLine
 from zesty_cli.wishes import cover_of, file_wish, named_target
 from zesty_core import ENGINE_VERSION
-from zesty_core.audio.channels import DoubledSource
+from zesty_core.audio.channels import spread
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.bed.distance import distance_of
-from zesty_core.bed.finishing import mix_chain, target_of_mix
+from zesty_core.bed.finishing import UNKNOWN_OF_MIX, mix_chain, not_asked, target_of_mix
 from zesty_core.bed.mix import MixSource
 from zesty_core.bed.plan import BedPlan, hold_bed, measure_voice, plan_bed
 from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.figures import shown
-from zesty_core.signal import Source
 
 DONE, MISSED = 0, 3
-#: With music under it neither can be told of the file.
-_UNKNOWN = {"noise_floor_dbfs": None, "noise_floor_source": None, "clearance_db": None}
 
 
 def mix_command(options: argparse.Namespace) -> int:
@@ -41,7 +39,7 @@ def mix_command(options: argparse.Namespace) -> int:
     voice, music = AudioFile(options.voice), AudioFile(options.bed)
     for heard in (voice, music):
         check_out(out, heard.path, options.force)
-    source = _in_channels(voice, wish.channels or music.info.channels)
+    source = spread(voice, wish.channels or music.info.channels)
     bed = hold_bed(music, source.info.sample_rate_hz, source.info.channels)
     plan = plan_bed(measure_voice(source), bed, settings)
     order = Order(
@@ -58,11 +56,9 @@ def mix_command(options: argparse.Namespace) -> int:
     with ProgressLine(mix.info.duration_s) as line:
         made = deliver(mix, order, out, progress=line.show, work_folder=out.parent)
     _tell(options, voice, music, plan, made)
+    if target and (left_out := not_asked(target)):
+        print(f"note: not asked of a mix: {', '.join(left_out).lower()}", file=sys.stderr)
     return MISSED if made.is_missed else DONE
-
-
-def _in_channels(voice: AudioFile, channels: int) -> Source:
-    return DoubledSource(voice) if channels > voice.info.channels else voice
 
 
 def _tell(
@@ -78,7 +74,7 @@ def _tell(
             "engine_version": ENGINE_VERSION,
             "voice_over_bed_db": {k: distance[f"{k}_db"] for k in ("typical", "least")},
             "steps": [point.as_json() for point in made.result.points],
-            "after": made.file.as_json() | _UNKNOWN,
+            "after": made.file.as_json() | UNKNOWN_OF_MIX,
             "check": [rule.as_json() for rule in made.rules],
             "notes": list(made.notes),
             "clipped_samples": made.clipped_samples,
@@ -95,3 +91,9 @@ def _tell(
     for rule in made.rules:
         if rule.is_met is not True:
             print(f"missed: {rule.label.lower()} {rule.got}, wanted {rule.wanted}")
+    for note in made.notes:
+        print(f"note: {note}", file=sys.stderr)
+    if made.clipped_samples:
+        print(
+            f"note: {made.clipped_samples} samples above full scale were cut off", file=sys.stderr
+        )

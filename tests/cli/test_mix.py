@@ -55,9 +55,16 @@ def test_a_mix_meets_its_target(place, capsys):
     assert json.loads(capsys.readouterr().out)["integrated_lufs"] == pytest.approx(-16, abs=0.5)
 
 
+def test_what_a_target_asks_of_a_voice_alone_is_left_out_and_told(place, capsys):
+    assert mix("--target", "Audiobook chapter") == 0
+    assert "not asked of a mix: noise floor" in capsys.readouterr().err
+
+
 def test_a_missed_target_is_told(place, capsys):
     assert mix("--target", "loud.json") == 3
-    assert "missed: loudness" in capsys.readouterr().out
+    told = capsys.readouterr()
+    assert "missed: loudness" in told.out
+    assert "more than is sound" in told.err
 
 
 @pytest.mark.parametrize(

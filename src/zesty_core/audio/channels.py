@@ -102,3 +102,8 @@ def better_channel(source: Source) -> str:
     else:
         left, right = (m.rms_dbfs if m.rms_dbfs is not None else -999.0 for m in measures)
     return "left" if left >= right else "right"
+
+
+def spread(source: Source, channels: int) -> Source:
+    """The source, on both channels where two are wanted and it has one."""
+    return DoubledSource(source) if channels > source.info.channels else source

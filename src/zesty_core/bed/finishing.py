@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from zesty_core.recipe import Chain, chain_from_json
-from zesty_core.targets.document import FileWish, Target
+from zesty_core.targets.document import BOUNDED, FileWish, Target
 
 #: Voice and bed add up; what is over this is limited.
 _CEILING_DBTP = -1.0
 #: There is music in the pauses and at the ends.
 _OF_THE_VOICE = ("noise_floor_dbfs", "head_s", "tail_s")
+#: Measures of the file that nothing can be told by, with music under the voice.
+UNKNOWN_OF_MIX: dict[str, Any] = {
+    "noise_floor_dbfs": None,
+    "noise_floor_source": None,
+    "clearance_db": None,
+}
 
 
 def mix_chain() -> Chain:
@@ -24,3 +31,8 @@ def target_of_mix(target: Target, wish: FileWish) -> Target | None:
     if not bounds and wish == FileWish():
         return None
     return replace(target, bounds=bounds, file=wish)
+
+
+def not_asked(target: Target) -> list[str]:
+    """Labels of what the target asks of a voice alone."""
+    return [BOUNDED[name].label for name in _OF_THE_VOICE if name in target.bounds]

@@ -13,7 +13,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from zesty_core.audio.tags import checked_tags
-from zesty_core.bed.finishing import mix_chain, target_of_mix
+from zesty_core.bed.finishing import UNKNOWN_OF_MIX, mix_chain, target_of_mix
 from zesty_core.bed.mix import MixSource
 from zesty_core.bed.plan import hold_bed, measure_voice, plan_bed
 from zesty_core.bed.settings import BedSettings
@@ -145,10 +145,8 @@ def _receipt(
         tags=mix.tags,
         made_at=timezone.now(),
     )
-    # With music under it neither room nor clearance can be told of the file.
-    unknown = {"noise_floor_dbfs": None, "noise_floor_source": None, "clearance_db": None}
     return receipt | {
-        "after": receipt["after"] | unknown,
+        "after": receipt["after"] | UNKNOWN_OF_MIX,
         "chain": [*run.chain, *receipt["chain"]],
         "steps": [*run.points, *receipt["steps"]],
         "room_tone": run.room_tone,

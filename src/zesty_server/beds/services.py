@@ -10,7 +10,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from zesty_core.audio.channels import DoubledSource
+from zesty_core.audio.channels import spread
 from zesty_core.audio.reader import AudioFile
 from zesty_core.bed.distance import distance_of
 from zesty_core.bed.mix import mixed
@@ -89,8 +89,7 @@ def voice_over(run: Run, music: AudioFile, channels: int | None = None) -> Sourc
 
 
 def _in_channels(path: Path, name: str, channels: int) -> Source:
-    voice = AudioFile(path, name)
-    return DoubledSource(voice) if channels > voice.info.channels else voice
+    return spread(AudioFile(path, name), channels)
 
 
 @lru_cache(maxsize=8)
