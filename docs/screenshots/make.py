@@ -57,6 +57,9 @@ def main() -> None:
             page.get_by_role("heading", level=1).wait_for()
             shot(page, name)
         a_batch(page, address)
+        page.goto(f"{address}/settings")
+        page.get_by_role("table", name="Space taken").wait_for()
+        shot(page, "settings")
         browser.close()
 
 

@@ -6,12 +6,15 @@ from rest_framework.routers import SimpleRouter
 from zesty_server.batches.views import BatchViewSet
 from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet, LaidView, MixViewSet
 from zesty_server.comparisons.views import BlindPickViewSet, SidesView, TastingViewSet
+from zesty_server.config.about import AboutView
 from zesty_server.deliveries.views import CoverView, DeliveryViewSet
 from zesty_server.passages.views import PassageView, SettleView
+from zesty_server.preferences.views import PreferencesView
 from zesty_server.recipes.views import RecipeViewSet, SavedSettingsViewSet, StepTypesView
 from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
 from zesty_server.rooms.views import RoomToneViewSet
 from zesty_server.runs.views import RunViewSet
+from zesty_server.space.views import PutAwayView, RemovalView, SpaceView
 from zesty_server.targets.views import BoundedView, TargetViewSet
 from zesty_server.uploads.views import UploadViewSet
 
@@ -40,6 +43,11 @@ urlpatterns = [
     path("bed-settings/", BedSettingsView.as_view(), name="bed-settings"),
     path("runs/<uuid:pk>/bed/", LaidView.as_view(), name="bed-heard"),
     path("covers/", CoverView.as_view(), name="covers"),
+    path("about/", AboutView.as_view(), name="about"),
+    path("preferences/", PreferencesView.as_view(), name="preferences"),
+    path("put-away/", PutAwayView.as_view(), name="put-away"),
+    path("space/", SpaceView.as_view(), name="space"),
+    path("space/<str:what>/", RemovalView.as_view(), name="make-room"),
     path("step-types/", StepTypesView.as_view(), name="step-types"),
     *router.urls,
 ]

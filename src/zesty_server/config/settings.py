@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "zesty_server.rooms",
     "zesty_server.recipes",
     "zesty_server.targets",
+    "zesty_server.preferences",
     "zesty_server.recordings",
     "zesty_server.uploads",
     "zesty_server.runs",

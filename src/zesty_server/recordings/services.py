@@ -30,11 +30,12 @@ from zesty_core.measure.stream import beside
 from zesty_core.signal import Block, SignalInfo
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
+from zesty_server.preferences.selectors import preferences
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import fill_tone_for, mark_room_tone
+from zesty_server.rooms.services import fill_tone_for, keep_sounds_of, mark_room_tone
 from zesty_server.targets.models import Target
 
 _CHUNK_BYTES = 1 << 20
@@ -82,6 +83,7 @@ def take_in(part: Path, name: str, size_bytes: int) -> Recording:
         sha256=_digest(part),
     )
     _refuse_duplicate(recording)
+    _begin_as_preferred(recording)
     recording.folder.mkdir(parents=True)
     try:
         part.replace(recording.path)
@@ -93,6 +95,14 @@ def take_in(part: Path, name: str, size_bytes: int) -> Recording:
         raise
     transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
     return recording
+
+
+def _begin_as_preferred(recording: Recording) -> None:
+    preferred = preferences()
+    recording.target = preferred.target
+    if preferred.recipe:
+        recording.recipe, recording.chain = preferred.recipe, preferred.recipe.steps
+        recording.recipe_version = preferred.recipe.version
 
 
 def _refuse_duplicate(recording: Recording) -> None:
@@ -345,7 +355,7 @@ def put_away(recording: Recording) -> None:
         request_cancel(run)
     long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
     for old in Recording.objects.filter(deleted_at__lt=long_ago):
-        _remove(old)
+        remove_for_good(old)
 
 
 def take_back(recording: Recording) -> Recording:
@@ -356,8 +366,12 @@ def take_back(recording: Recording) -> Recording:
     return recording
 
 
-def _remove(recording: Recording) -> None:
-    """Remove the row, then the files; a leftover folder is better than a row without its file."""
+def remove_for_good(recording: Recording) -> None:
+    """Remove the row, then the files; a leftover folder is better than a row without its file.
+
+    Room tones learned from it stay.
+    """
+    keep_sounds_of(recording)
     folders = [recording.folder, *(run.folder for run in recording.runs.all())]
     recording.delete()
     for folder in folders:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import uuid
 from datetime import datetime
+from pathlib import Path
 
+from django.conf import settings
 from django.db import models
 
 
@@ -15,9 +17,10 @@ class RoomTone(models.Model):
     name = models.CharField(max_length=200, help_text="Name of the room or microphone.")
     recording = models.ForeignKey(
         "recordings.Recording",
-        on_delete=models.CASCADE,
+        null=True,
+        on_delete=models.SET_NULL,
         related_name="room_tones",
-        help_text="Where the sample comes from.",
+        help_text="Where the sample comes from; null when that is gone for good.",
     )
     start_s = models.FloatField()
     end_s = models.FloatField()
@@ -34,3 +37,8 @@ class RoomTone(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def sound_path(self) -> Path:
+        """The sample by itself, once its recording is gone."""
+        return Path(settings.MEDIA_ROOT) / "room-tones" / f"{self.pk}.wav"

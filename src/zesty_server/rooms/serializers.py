@@ -26,7 +26,9 @@ class RoomProfileSerializer(serializers.Serializer[dict[str, Any]]):
 class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
     """A room tone and where it comes from."""
 
-    recording_name = serializers.CharField(source="recording.name", read_only=True)
+    recording_name = serializers.CharField(
+        source="recording.name", read_only=True, allow_null=True, help_text="Null: gone for good."
+    )
     profile = RoomProfileSerializer(read_only=True, allow_null=True)
     used_by = serializers.IntegerField(read_only=True, help_text="Recordings that use it.")
 

@@ -9,7 +9,9 @@ import soundfile
 from django.db import transaction
 
 from zesty_core.audio.edits import one_side
-from zesty_core.errors import BadInput
+from zesty_core.audio.part_file import part_path
+from zesty_core.audio.reader import AudioFile
+from zesty_core.errors import BadInput, UnreadableAudio
 from zesty_core.measure.room_profile import RoomProfile, profile_of
 from zesty_core.room_tone import LONGEST_S
 from zesty_core.room_tone import RoomTone as CoreRoomTone
@@ -73,6 +75,32 @@ def rename_room_tone(tone: RoomTone, name: str) -> RoomTone:
     return tone
 
 
+def remove_room_tone(tone: RoomTone) -> None:
+    """Remove it, and its sound where that lies by itself."""
+    path = tone.sound_path
+    tone.delete()
+    path.unlink(missing_ok=True)
+
+
+def keep_sounds_of(recording: Recording) -> None:
+    """Keep what was learned from a recording that is about to go for good.
+
+    A sample whose sound cannot be read any more goes with it.
+    """
+    for tone in recording.room_tones.all():
+        try:
+            sound = _sound_of(tone, "marked")
+        except UnreadableAudio:
+            remove_room_tone(tone)
+            continue
+        path = tone.sound_path
+        path.parent.mkdir(exist_ok=True)
+        part = part_path(path)
+        assert sound.samples is not None
+        soundfile.write(part, sound.samples.T, sound.sample_rate_hz, "FLOAT", format="WAV")
+        part.replace(path)
+
+
 def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     """What the runner learns the noise from; None lets it look for itself."""
     tone = recording.room_tone
@@ -106,8 +134,12 @@ def tone_as_wav(tone: RoomTone) -> bytes:
 
 
 def _sound_of(tone: RoomTone, source_words: str) -> CoreRoomTone:
-    source = one_side(open_audio(tone.recording), tone.recording.mono)
-    samples = read_tone(source, Span(tone.start_s, tone.end_s))
+    if tone.recording is None:
+        source: Source = AudioFile(tone.sound_path, tone.name)
+        samples = source.read(0, source.info.length_samples)
+    else:
+        source = one_side(open_audio(tone.recording), tone.recording.mono)
+        samples = read_tone(source, Span(tone.start_s, tone.end_s))
     return CoreRoomTone(
         samples=samples, sample_rate_hz=source.info.sample_rate_hz, source=source_words
     )

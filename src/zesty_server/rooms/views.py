@@ -13,7 +13,7 @@ from zesty_server.config.negotiation import AnyContent
 from zesty_server.rooms.models import RoomTone
 from zesty_server.rooms.selectors import room_tones, with_changes
 from zesty_server.rooms.serializers import KeptRoomToneSerializer, RoomToneSerializer
-from zesty_server.rooms.services import rename_room_tone, tone_as_wav
+from zesty_server.rooms.services import remove_room_tone, rename_room_tone, tone_as_wav
 
 
 class RoomToneViewSet(
@@ -48,3 +48,7 @@ class RoomToneViewSet(
         """Only the name changes."""
         assert serializer.instance is not None
         rename_room_tone(serializer.instance, serializer.validated_data["name"])
+
+    def perform_destroy(self, instance: RoomTone) -> None:
+        """With its sound."""
+        remove_room_tone(instance)

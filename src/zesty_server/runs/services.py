@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
@@ -122,6 +122,13 @@ def retry_run(run: Run) -> Run:
     queue_run(run)
     run.refresh_from_db()
     return run
+
+
+def remove_runs(doomed: Sequence[Run]) -> None:
+    """Remove rows, then files."""
+    Run.objects.filter(pk__in=[run.pk for run in doomed]).delete()
+    for run in doomed:
+        shutil.rmtree(run.folder, ignore_errors=True)
 
 
 def do(run_id: str) -> None:

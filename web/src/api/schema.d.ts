@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/about/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of the program that answers. */
+        get: operations["about_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/": {
         parameters: {
             query?: never;
@@ -392,6 +409,41 @@ export interface paths {
         };
         /** @description The receipt as a page to read. */
         get: operations["mixes_receipt_page_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preferences/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they are. */
+        get: operations["preferences_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change some. */
+        patch: operations["preferences_partial_update"];
+        trace?: never;
+    };
+    "/api/put-away/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that can be taken back, last deleted first. */
+        get: operations["put_away_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1174,6 +1226,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/space/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By kind. */
+        get: operations["space_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space/{what}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove it for good; answers what is left. */
+        delete: operations["space_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/step-types/": {
         parameters: {
             query?: never;
@@ -1371,6 +1457,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Versions and limits. */
+        About: {
+            version: string;
+            /** @description Changes when the sound does. */
+            engine_version: string;
+            /** @description Processor cores that work may use. */
+            cores: number;
+            /** @description More is not taken in. */
+            largest_file_bytes: number;
+        };
         /** @description The one thing to do about a finding. */
         Act: {
             kind: components["schemas"]["ActKindEnum"];
@@ -1727,10 +1823,11 @@ export interface components {
             name: string;
             /**
              * Format: uuid
-             * @description Where the sample comes from.
+             * @description Where the sample comes from; null when that is gone for good.
              */
-            readonly recording: string;
-            readonly recording_name: string;
+            readonly recording: string | null;
+            /** @description Null: gone for good. */
+            readonly recording_name: string | null;
             /** Format: double */
             readonly start_s: number;
             /** Format: double */
@@ -2022,6 +2119,19 @@ export interface components {
             head: components["schemas"]["PassageHead"];
             tail: components["schemas"]["PassageTail"];
         };
+        /** @description What new recordings begin with. */
+        PatchedPreferencesRequest: {
+            /**
+             * Format: uuid
+             * @description Whose chain new recordings get; null for none.
+             */
+            recipe?: string | null;
+            /**
+             * Format: uuid
+             * @description What deliveries of new recordings must meet; null for nothing.
+             */
+            target?: string | null;
+        };
         /** @description A recipe and what it does. */
         PatchedRecipeRequest: {
             name?: string;
@@ -2113,6 +2223,40 @@ export interface components {
             report: {
                 [key: string]: unknown;
             };
+        };
+        /** @description What new recordings begin with. */
+        Preferences: {
+            /**
+             * Format: uuid
+             * @description Whose chain new recordings get; null for none.
+             */
+            recipe?: string | null;
+            /**
+             * Format: uuid
+             * @description What deliveries of new recordings must meet; null for nothing.
+             */
+            target?: string | null;
+        };
+        /** @description A deleted recording that can be taken back. */
+        PutAway: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Title shown; starts as the file's name. */
+            name: string;
+            /** @description Role, room, show: free text. */
+            label?: string;
+            /**
+             * Format: date-time
+             * @description When it was put away.
+             */
+            deleted_at?: string | null;
+            /**
+             * Format: date-time
+             * @description From when on it may go for good.
+             */
+            readonly goes_at: string;
+            /** @description With all that was made of it. */
+            readonly size_bytes: number;
         };
         /** @description A recipe and what it does. */
         Recipe: {
@@ -2268,10 +2412,11 @@ export interface components {
             name: string;
             /**
              * Format: uuid
-             * @description Where the sample comes from.
+             * @description Where the sample comes from; null when that is gone for good.
              */
-            readonly recording: string;
-            readonly recording_name: string;
+            readonly recording: string | null;
+            /** @description Null: gone for good. */
+            readonly recording_name: string | null;
             /** Format: double */
             readonly start_s: number;
             /** Format: double */
@@ -2487,6 +2632,13 @@ export interface components {
             head: components["schemas"]["SidesHead"];
             side: components["schemas"]["ToldSide"];
         };
+        /** @description All kinds, and what is left. */
+        Space: {
+            /** @description Where everything lies. */
+            folder: string;
+            free_bytes: number;
+            kinds: components["schemas"]["Taken"][];
+        };
         /** @description A stretch of time. */
         Span: {
             /** Format: double */
@@ -2614,6 +2766,23 @@ export interface components {
             summary: string;
             settings: components["schemas"]["Setting"][];
         };
+        /** @description What one kind of things takes. */
+        Taken: {
+            kind: components["schemas"]["TakenKindEnum"];
+            count: number;
+            size_bytes: number;
+        };
+        /**
+         * @description * `recordings` - recordings
+         *     * `results` - results
+         *     * `earlier_results` - earlier_results
+         *     * `deliveries` - deliveries
+         *     * `beds` - beds
+         *     * `put_away` - put_away
+         *     * `unfinished` - unfinished
+         * @enum {string}
+         */
+        TakenKindEnum: "recordings" | "results" | "earlier_results" | "deliveries" | "beds" | "put_away" | "unfinished";
         /** @description A target; the core checks it. ``sentences`` say it in words. */
         Target: {
             /** Format: uuid */
@@ -2758,6 +2927,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    about_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["About"];
+                };
+            };
+        };
+    };
     batches_list: {
         parameters: {
             query?: never;
@@ -3366,6 +3554,67 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
+                };
+            };
+        };
+    };
+    preferences_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preferences"];
+                };
+            };
+        };
+    };
+    preferences_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPreferencesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preferences"];
+                };
+            };
+        };
+    };
+    put_away_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutAway"][];
                 };
             };
         };
@@ -4709,6 +4958,45 @@ export interface operations {
             path: {
                 /** @description A UUID string identifying this saved settings. */
                 id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    space_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
+            };
+        };
+    };
+    space_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what: "earlier-results" | "put-away";
             };
             cookie?: never;
         };

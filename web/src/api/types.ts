@@ -56,3 +56,7 @@ export type Bed = Schemas["Bed"];
 export type Laid = Schemas["Laid"];
 export type Mix = Schemas["Mix"];
 export type StartMix = Schemas["StartMixRequest"];
+export type Space = Schemas["Space"];
+export type Taken = Schemas["Taken"];
+export type PutAway = Schemas["PutAway"];
+export type Preferences = Schemas["Preferences"];

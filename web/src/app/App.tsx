@@ -6,13 +6,16 @@ import { useMemo } from "react";
 import { RouterProvider } from "react-router";
 
 import { queryClient } from "../api/queryClient";
+import { useAppearance } from "./appearance";
 import { router } from "./router";
 import { makeTheme } from "./theme";
 
 /** The whole application. */
 export function App() {
   const prefersDark = useMediaQuery("(prefers-color-scheme: dark)");
-  const theme = useMemo(() => makeTheme(prefersDark ? "dark" : "light"), [prefersDark]);
+  const appearance = useAppearance();
+  const mode = appearance === "system" ? (prefersDark ? "dark" : "light") : appearance;
+  const theme = useMemo(() => makeTheme(mode), [mode]);
   return (
     <ThemeProvider theme={theme}>
       <CssBaseline />

@@ -13,6 +13,7 @@ const places = [
   { to: "/room-tones", name: "Room tones" },
   { to: "/batches", name: "Batches" },
   { to: "/targets", name: "Targets" },
+  { to: "/settings", name: "Settings" },
 ];
 
 /** Navigation beside the page. */

@@ -6,6 +6,7 @@ import { ComparePage, TastingPage } from "../features/compare";
 import { RecipesPage } from "../features/recipes";
 import { RecordingsPage } from "../features/recordings";
 import { RoomTonesPage } from "../features/rooms";
+import { SettingsPage } from "../features/settings";
 import { TargetsPage } from "../features/targets";
 import { WorkbenchPage } from "../features/workbench";
 import { NothingHere, Shell } from "./Shell";
@@ -26,6 +27,7 @@ export const router = createBrowserRouter([
       { path: "/targets", element: <TargetsPage /> },
       { path: "/batches", element: <BatchesPage /> },
       { path: "/batches/:batchId", element: <BatchPage /> },
+      { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: <NothingHere /> },
     ],
   },

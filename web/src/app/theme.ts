@@ -77,7 +77,9 @@ export function makeTheme(mode: "light" | "dark"): Theme {
         styleOverrides: { notchedOutline: { borderColor: c.inputBorder } },
       },
       MuiInputLabel: { styleOverrides: { root: { color: c.muted } } },
-      MuiPaper: { defaultProps: { elevation: 0 } },
+      // Raised sheets keep the card's colour in the dark as well.
+      MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
+      MuiDialogTitle: { styleOverrides: { root: { ...title, fontSize: 20, fontWeight: 570, lineHeight: 1.2 } } },
       MuiDialog: { styleOverrides: { paper: { borderRadius: 16 }, paperFullScreen: { borderRadius: 0, backgroundColor: c.paper } } },
       MuiMenu: {
         styleOverrides: { paper: { borderRadius: 12, border: `1px solid ${c.rule}` } },

@@ -38,6 +38,12 @@ export function formatHz(freqHz: number): string {
   return `${(freqHz / 1000).toFixed(freqHz % 1000 === 0 ? 0 : 1)} kHz`;
 }
 
+/** Size of a file or of many, as 3.2 MB or 1.8 GB. */
+export function formatBytes(bytes: number): string {
+  if (bytes < 1e6) return `${Math.ceil(bytes / 1e3)} kB`;
+  return bytes < 999.95e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
+}
+
 /** Any setting's number, as short as it can be said. */
 export function formatNumber(value: number): string {
   const rounded = Math.round(value * 1000) / 1000;

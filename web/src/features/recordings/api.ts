@@ -9,6 +9,9 @@ export const recordingKeys = {
   overview: (id: string) => ["recordings", id, "overview"] as const,
 };
 
+/** What deleting and taking back change, besides the list. */
+export const awayKeys = { putAway: ["put-away"] as const, space: ["space"] as const };
+
 const GROWING_MS = 800;
 
 const busy = (recording: Recording) =>
@@ -61,7 +64,8 @@ export function useTakeBack() {
         await unwrap(api.POST("/api/recordings/{id}/take-back/", { params: { path: { id } } }));
       }
     },
-    onSettled: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
+    onSettled: () =>
+      Promise.all([recordingKeys.all, awayKeys.putAway, awayKeys.space].map((queryKey) => client.invalidateQueries({ queryKey }))),
   });
 }
 

@@ -1,2 +1,2 @@
 export { RecordingsPage } from "./RecordingsPage";
-export { recordingKeys, useRecording, useRecordingOverview, useRecordings } from "./api";
+export { awayKeys, recordingKeys, useRecording, useRecordingOverview, useRecordings, useTakeBack } from "./api";

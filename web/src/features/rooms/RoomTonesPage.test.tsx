@@ -17,6 +17,7 @@ describe("the page of room tones", () => {
       "GET /api/room-tones/": [
         tone("b", "boat shed", { changes: ["4 dB noisier", "a new tone at 120 Hz"], changed_since: "2031-03-01T08:00:00Z" }),
         tone("a", "boat shed"),
+        tone("d", "attic", { recording: null, recording_name: null }),
         tone("c", "kitchen", { profile: { ...profile, warnings: ["holds 2 clicks"] } }),
       ],
     });
@@ -25,6 +26,7 @@ describe("the page of room tones", () => {
     expect(within(shed).getAllByText(/−55.0 dBFS/)).toHaveLength(2);
     expect(within(shed).getByText(/4 dB noisier/)).toBeVisible();
     expect(within(shed).getByText(/a new tone at 120 Hz/)).toBeVisible();
+    expect(within(screen.getByRole("region", { name: "attic" })).getByText(/from a recording that is gone/)).toBeVisible();
     expect(within(screen.getByRole("region", { name: "kitchen" })).getByText(/holds 2 clicks/)).toBeVisible();
   });
 

@@ -98,10 +98,16 @@ function Sample({ tone, older, onDelete }: { tone: KeptRoomTone; older: KeptRoom
       <Box sx={{ flex: 1 }}>
         <Typography variant="body2">
           <b>{formatDb(tone.level_dbfs)} dBFS</b>, {(tone.end_s - tone.start_s).toFixed(1)} s, from{" "}
-          <Link to={`/recordings/${tone.recording}`} style={{ color: "inherit" }}>
-            {tone.recording_name}
-          </Link>{" "}
-          at {formatTime(tone.start_s)}
+          {tone.recording === null ? (
+            "a recording that is gone"
+          ) : (
+            <>
+              <Link to={`/recordings/${tone.recording}`} style={{ color: "inherit" }}>
+                {tone.recording_name}
+              </Link>{" "}
+              at {formatTime(tone.start_s)}
+            </>
+          )}
           {tones.length > 0 && `, steady tones at ${tones.slice(0, 4).map(formatHz).join(", ")}`}
         </Typography>
         {tone.changed_since && (

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
 import type { Overview, Run } from "../../api/types";
 
-const runKeys = {
+export const runKeys = {
   all: ["runs"] as const,
   of: (recording: string) => ["runs", "of", recording] as const,
   one: (id: string) => ["runs", "one", id] as const,

@@ -5,7 +5,7 @@ import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
-import type { Recording } from "../../api/types";
+import type { Recording, RoomTone } from "../../api/types";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon } from "../../pictures/icons";
 import { useRoomTones } from "../rooms";
@@ -109,10 +109,10 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
         {tones.data?.map((t) => (
           <Line
             key={t.id} chosen={t.id === tone?.id}
-            words={<><b>{t.name}</b>, from {t.recording_name}, {new Date(t.created_at).toLocaleDateString()}, {formatDb(t.level_dbfs)} dBFS</>}
+            words={<><b>{t.name}</b>, from {comesFrom(t)}, {new Date(t.created_at).toLocaleDateString()}, {formatDb(t.level_dbfs)} dBFS</>}
           >
             {t.id !== tone?.id && (
-              <Button size="small" variant="outlined" aria-label={`Use ${t.name}, from ${t.recording_name}`} onClick={() => choose.mutate(t.id, { onSuccess: close })}>
+              <Button size="small" variant="outlined" aria-label={`Use ${t.name}, from ${comesFrom(t)}`} onClick={() => choose.mutate(t.id, { onSuccess: close })}>
                 Use
               </Button>
             )}
@@ -122,6 +122,8 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
     </>
   );
 }
+
+const comesFrom = (tone: RoomTone): string => tone.recording_name ?? "a recording that is gone";
 
 function whereFound(used: readonly TimeSpan[]): string {
   const [first] = used;

@@ -1,0 +1,1 @@
+"""How the application behaves where nothing else is said."""

@@ -1,0 +1,33 @@
+"""Preferences."""
+
+from __future__ import annotations
+
+from django.db import models
+
+#: There is one row.
+THE_ONE = 1
+
+
+class Preferences(models.Model):
+    """What recordings begin with when they come in."""
+
+    recipe = models.ForeignKey(
+        "recipes.Recipe",
+        null=True,
+        on_delete=models.SET_NULL,
+        related_name="+",
+        help_text="Whose chain new recordings get; null for none.",
+    )
+    target = models.ForeignKey(
+        "targets.Target",
+        null=True,
+        on_delete=models.SET_NULL,
+        related_name="+",
+        help_text="What deliveries of new recordings must meet; null for nothing.",
+    )
+
+    class Meta:
+        verbose_name_plural = "preferences"
+
+    def __str__(self) -> str:
+        return f"recipe {self.recipe}, target {self.target}"

@@ -1,0 +1,1 @@
+"""What lies on the disk, and what of it can go."""

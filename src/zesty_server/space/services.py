@@ -1,0 +1,23 @@
+"""Making room."""
+
+from __future__ import annotations
+
+from zesty_server.recordings.selectors import put_away_recordings
+from zesty_server.recordings.services import remove_for_good
+from zesty_server.runs.services import remove_runs
+from zesty_server.space.selectors import earlier_results
+
+
+def remove_earlier_results() -> None:
+    """Remove results that only serve looking back; the chains they came from can be run again."""
+    remove_runs(list(earlier_results()))
+
+
+def remove_put_away() -> None:
+    """Remove every deleted recording now instead of after its days."""
+    for recording in put_away_recordings():
+        remove_for_good(recording)
+
+
+#: What can be asked to go, by its address.
+REMOVALS = {"earlier-results": remove_earlier_results, "put-away": remove_put_away}

@@ -1,0 +1,69 @@
+"""What recordings begin with when they come in."""
+
+from __future__ import annotations
+
+import json
+import uuid
+
+import pytest
+
+STEPS = [{"type": "gain", "params": {"gain_db": -3}}]
+
+
+def prefer(api, **changes):
+    return api("patch", "preferences/", json.dumps(changes))
+
+
+@pytest.fixture
+def recipe(api):
+    return api("post", "recipes/", json.dumps({"name": "Every week", "steps": STEPS})).json()
+
+
+@pytest.fixture
+def target(api):
+    body = {"name": "Quiet enough", "bounds": {"true_peak_dbtp": {"high": -1}}}
+    return api("post", "targets/", json.dumps(body)).json()
+
+
+def test_new_recordings_begin_with_what_is_preferred(api, recording, another, recipe, target):
+    assert api("get", "preferences/").json() == {"recipe": None, "target": None}
+    assert prefer(api, recipe=recipe["id"]).status_code == 200
+    assert prefer(api, target=target["id"]).json() == {
+        "recipe": recipe["id"],
+        "target": target["id"],
+    }
+    made = api.upload(another(4), "Evening tide.wav").json()
+    assert [step["type"] for step in made["chain"]] == ["gain"]
+    assert (made["recipe"], made["recipe_version"], made["target"]) == (
+        recipe["id"],
+        1,
+        target["id"],
+    )
+    # What was there stays as it is.
+    assert api("get", f"recordings/{recording['id']}/").json()["chain"] == []
+    prefer(api, recipe=None, target=None)
+    plain = api.upload(another(5), "Neap tide.wav").json()
+    assert (plain["chain"], plain["recipe"], plain["target"]) == ([], None, None)
+
+
+def test_what_is_deleted_is_preferred_no_longer(api, recipe, target):
+    prefer(api, recipe=recipe["id"], target=target["id"])
+    api("delete", f"recipes/{recipe['id']}/")
+    api("delete", f"targets/{target['id']}/")
+    assert api("get", "preferences/").json() == {"recipe": None, "target": None}
+
+
+@pytest.mark.parametrize("given", [str(uuid.uuid4()), "soon", 5, [1]])
+def test_what_is_not_there_is_refused_and_changes_nothing(api, recipe, given):
+    prefer(api, recipe=recipe["id"])
+    answer = prefer(api, recipe=given)
+    assert answer.status_code == 400
+    assert answer.json()["error"]["path"] == "recipe"
+    assert api("get", "preferences/").json()["recipe"] == recipe["id"]
+
+
+def test_about_tells_versions_and_limits(api, db):
+    about = api("get", "about/").json()
+    assert int(about["engine_version"]) >= 12
+    assert about["cores"] >= 1
+    assert about["largest_file_bytes"] > 1e9
