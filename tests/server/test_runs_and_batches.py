@@ -143,6 +143,27 @@ def test_a_batch_runs_all_and_a_failing_file_stops_no_other(api, recording, reci
     assert api("get", f"runs/{runs[0]['id']}/").json()["state"] == "done"
 
 
+def test_asking_for_batches_costs_the_same_for_many_files_as_for_few(
+    api, recipe, another, django_assert_num_queries
+):
+    ids = [api.upload(another(seed), f"Take {seed}.wav").json()["id"] for seed in (11, 12, 13)]
+    made = [
+        api("post", "batches/", json.dumps({"recordings": some, "recipe": recipe["id"]})).json()
+        for some in (ids[:1], ids)
+    ]
+    with django_assert_num_queries(1):
+        listed = api.client.get("/api/batches/").json()
+    assert [(b["done"], b["to_go"], b["stopped"]) for b in listed] == [(3, 0, 0), (1, 0, 0)]
+    assert all("runs" not in b for b in listed)
+    for batch, files in zip(made, (1, 3), strict=True):
+        with django_assert_num_queries(2):
+            whole = api.client.get(f"/api/batches/{batch['id']}/").json()
+        assert [run["state"] for run in whole["runs"]] == ["done"] * files
+        assert whole["runs"][0]["after"]["integrated_lufs"] is not None
+    for nothing in ("batches/soon/", "batches/00000000-0000-4000-8000-000000000000/"):
+        assert api("get", nothing).status_code == 404
+
+
 @pytest.mark.parametrize(
     ("text", "told"),
     [

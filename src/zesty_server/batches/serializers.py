@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from zesty_core.delivery.level_set import SET_LEVELS
@@ -11,27 +12,117 @@ from zesty_core.delivery.names import DEFAULT_PATTERN
 from zesty_core.delivery.outliers import outliers
 from zesty_server.batches.models import Batch
 from zesty_server.batches.services import Order
+from zesty_server.deliveries.models import Delivery
 from zesty_server.recipes.models import Recipe
+from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
-from zesty_server.runs.serializers import RunSerializer
+from zesty_server.recordings.serializers import JOB_FIELDS, LevelsSerializer, SpanSerializer
+from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
-from zesty_server.targets.serializers import FileWishSerializer
+from zesty_server.targets.serializers import FileWishSerializer, RuleSerializer
+
+
+class RowFiguresSerializer(LevelsSerializer):
+    """What a row of a batch shows of all the measures."""
+
+    clearance_db = serializers.FloatField(allow_null=True)
+    integrated_lufs = serializers.FloatField(allow_null=True)
+
+
+_ROW_FIGURES = tuple(RowFiguresSerializer().fields)
+
+
+def _row_figures(measures: dict[str, Any] | None) -> dict[str, Any] | None:
+    return {name: measures.get(name) for name in _ROW_FIGURES} if measures else None
+
+
+class BatchDeliverySerializer(serializers.ModelSerializer[Delivery]):
+    """A finished file in a row, and how it was judged."""
+
+    file_name = serializers.CharField(read_only=True)
+    target_name = serializers.SerializerMethodField()
+    rules = RuleSerializer(source="check_of_file", many=True, read_only=True)
+    measures = serializers.SerializerMethodField(help_text="Of the finished file.")
+
+    class Meta:
+        model = Delivery
+        fields = ("id", "file_name", "target_name", "rules", "measures")
+        read_only_fields = fields
+
+    def get_target_name(self, made: Delivery) -> str | None:
+        """Of the target as it was."""
+        return made.target["name"] if made.target else None
+
+    @extend_schema_field(RowFiguresSerializer(allow_null=True))
+    def get_measures(self, made: Delivery) -> dict[str, Any] | None:
+        """Those of a row."""
+        return _row_figures(made.measures)
+
+
+class BatchFileSerializer(serializers.ModelSerializer[Run]):
+    """One recording of a batch: no more than its row needs, for a batch is asked for while it works."""
+
+    recording_name = serializers.CharField(source="recording.name", read_only=True)
+    duration_s = serializers.FloatField(read_only=True)
+    channels = serializers.IntegerField(read_only=True)
+    chain = StepSerializer(many=True, read_only=True)
+    cuts = SpanSerializer(many=True, read_only=True)
+    before = serializers.SerializerMethodField()
+    after = serializers.SerializerMethodField()
+    notes = serializers.ListField(child=serializers.CharField(), read_only=True)
+    delivery = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Run
+        fields = (
+            "id",
+            "recording",
+            "recording_name",
+            "duration_s",
+            "channels",
+            "chain",
+            "cuts",
+            "mono",
+            "pad_start_s",
+            "pad_end_s",
+            "before",
+            "after",
+            "notes",
+            "delivery",
+            "started_at",
+            *JOB_FIELDS,
+        )
+        read_only_fields = fields
+
+    @extend_schema_field(RowFiguresSerializer(allow_null=True))
+    def get_before(self, run: Run) -> dict[str, Any] | None:
+        """Of the recording."""
+        return _row_figures(run.before)
+
+    @extend_schema_field(RowFiguresSerializer(allow_null=True))
+    def get_after(self, run: Run) -> dict[str, Any] | None:
+        """Of the result."""
+        return _row_figures(run.after)
+
+    @extend_schema_field(BatchDeliverySerializer(allow_null=True))
+    def get_delivery(self, run: Run) -> dict[str, Any] | None:
+        """The finished file."""
+        return BatchDeliverySerializer(run.delivery).data if hasattr(run, "delivery") else None
 
 
 class BatchSerializer(serializers.ModelSerializer[Batch]):
-    """A batch with its runs."""
+    """A batch, and how many of its recordings are where."""
 
-    runs = RunSerializer(many=True, read_only=True)
     target_name = serializers.SerializerMethodField()
     file = FileWishSerializer(read_only=True)
     tags = serializers.DictField(child=serializers.CharField(), read_only=True)
-    unusual = serializers.SerializerMethodField(
-        help_text="By run: what it needed that the others did not, in words."
-    )
+    done = serializers.IntegerField(read_only=True)
+    to_go = serializers.IntegerField(read_only=True, help_text="Waiting or at work.")
+    stopped = serializers.IntegerField(read_only=True, help_text="Failed or cancelled.")
 
     class Meta:
         model = Batch
-        fields = (
+        fields: tuple[str, ...] = (
             "id",
             "name",
             "recipe",
@@ -46,14 +137,28 @@ class BatchSerializer(serializers.ModelSerializer[Batch]):
             "cover",
             "paused",
             "created_at",
-            "unusual",
-            "runs",
+            "done",
+            "to_go",
+            "stopped",
         )
         read_only_fields = fields
 
     def get_target_name(self, batch: Batch) -> str | None:
         """Of the target as it was."""
         return batch.target["name"] if batch.target else None
+
+
+class WholeBatchSerializer(BatchSerializer):
+    """A batch with its recordings."""
+
+    runs = BatchFileSerializer(many=True, read_only=True)
+    unusual = serializers.SerializerMethodField(
+        help_text="By run: what it needed that the others did not, in words."
+    )
+
+    class Meta(BatchSerializer.Meta):
+        fields: tuple[str, ...] = (*BatchSerializer.Meta.fields, "unusual", "runs")
+        read_only_fields = fields
 
     def get_unusual(self, batch: Batch) -> dict[str, list[str]]:
         """Nothing for most."""

@@ -10,15 +10,17 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import mixins, status, viewsets
 from rest_framework.decorators import action
+from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from zesty_server.batches.models import Batch
-from zesty_server.batches.selectors import batches
+from zesty_server.batches.selectors import batches, whole_batches
 from zesty_server.batches.serializers import (
     BatchSerializer,
     PlannedSerializer,
     StartBatchSerializer,
+    WholeBatchSerializer,
 )
 from zesty_server.batches.services import (
     cancel_batch,
@@ -47,6 +49,12 @@ class BatchViewSet(
     def get_queryset(self):  # type: ignore[no-untyped-def]
         """All."""
         return batches()
+
+    @extend_schema(responses=WholeBatchSerializer)
+    def retrieve(self, request: Request, pk: str | None = None) -> Response:
+        """One, with its recordings."""
+        batch = get_object_or_404(whole_batches(), pk=pk)
+        return Response(WholeBatchSerializer(batch).data)
 
     @extend_schema(request=StartBatchSerializer, responses={201: BatchSerializer})
     def create(self, request: Request) -> Response:

@@ -4,11 +4,12 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 from zesty_server.recipes.selectors import sentences
 
 
-class StepSerializer(serializers.Serializer[dict[str, Any]]):
+class StepSerializer(KeptJsonSerializer):
     """A step of a chain, as in the recipe document. The core checks the settings."""
 
     type = serializers.CharField()

@@ -10,6 +10,7 @@ from rest_framework import serializers
 from zesty_core.measure.moments import Phrase
 from zesty_core.measure.proposed_passage import proposed_passage
 from zesty_core.recipe import chain_from_json
+from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
@@ -77,7 +78,7 @@ class FoundRoomToneSerializer(SpanSerializer):
     )
 
 
-class MeasuresSerializer(serializers.Serializer[dict[str, Any]]):
+class MeasuresSerializer(KeptJsonSerializer):
     """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
 
     duration_s = serializers.FloatField()
@@ -123,7 +124,7 @@ class ActSerializer(serializers.Serializer[dict[str, Any]]):
         return super().get_fields() | {"with": serializers.DictField()}
 
 
-class FindingSerializer(serializers.Serializer[dict[str, Any]]):
+class FindingSerializer(KeptJsonSerializer):
     """A finding about a recording or a chain."""
 
     code = serializers.CharField()

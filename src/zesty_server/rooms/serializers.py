@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.rooms.models import RoomTone
 
 
@@ -14,7 +15,7 @@ class BandLevelSerializer(serializers.Serializer[dict[str, Any]]):
     level_dbfs = serializers.FloatField(allow_null=True)
 
 
-class RoomProfileSerializer(serializers.Serializer[dict[str, Any]]):
+class RoomProfileSerializer(KeptJsonSerializer):
     """What a sample of room tone holds, and what speaks against it."""
 
     level_dbfs = serializers.FloatField(allow_null=True)

@@ -8,6 +8,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from zesty_core.compare.findings import differences_told
+from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.deliveries.serializers import DeliverySerializer
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
@@ -20,7 +21,7 @@ from zesty_server.recordings.serializers import (
 from zesty_server.runs.models import Run
 
 
-class PointSerializer(serializers.Serializer[dict[str, Any]]):
+class PointSerializer(KeptJsonSerializer):
     """Levels after one step, and what the step reports."""
 
     type = serializers.CharField()
@@ -29,7 +30,7 @@ class PointSerializer(serializers.Serializer[dict[str, Any]]):
     report = serializers.DictField()
 
 
-class UsedRoomToneSerializer(serializers.Serializer[dict[str, Any]]):
+class UsedRoomToneSerializer(KeptJsonSerializer):
     """Room tone of a run: marked, found, from another recording, or none."""
 
     source = serializers.CharField()  # type: ignore[assignment]  # a field called source

@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from zesty_core.targets.check import file_words, wanted_words
 from zesty_core.targets.document import BOUNDED
+from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.targets.models import Target
 
 
@@ -53,7 +54,7 @@ class TargetSerializer(serializers.ModelSerializer[Target]):
         return [*said, *([file] if file else [])]
 
 
-class RuleSerializer(serializers.Serializer[dict[str, Any]]):
+class RuleSerializer(KeptJsonSerializer):
     """One rule with the figure it was judged by; ``is_met`` null where that cannot be told."""
 
     name = serializers.CharField()

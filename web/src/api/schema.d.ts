@@ -46,7 +46,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Start, follow, stop, fetch. */
+        /** @description One, with its recordings. */
         get: operations["batches_retrieve"];
         put?: never;
         post?: never;
@@ -1512,7 +1512,7 @@ export interface components {
             /** Format: double */
             level_dbfs: number | null;
         };
-        /** @description A batch with its runs. */
+        /** @description A batch, and how many of its recordings are where. */
         Batch: {
             /** Format: uuid */
             readonly id: string;
@@ -1538,11 +1538,68 @@ export interface components {
             readonly paused: boolean;
             /** Format: date-time */
             readonly created_at: string;
-            /** @description By run: what it needed that the others did not, in words. */
-            readonly unusual: {
-                [key: string]: string[];
-            };
-            readonly runs: components["schemas"]["Run"][];
+            readonly done: number;
+            /** @description Waiting or at work. */
+            readonly to_go: number;
+            /** @description Failed or cancelled. */
+            readonly stopped: number;
+        };
+        /** @description A finished file in a row, and how it was judged. */
+        BatchDelivery: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly file_name: string;
+            /** @description Of the target as it was. */
+            readonly target_name: string | null;
+            readonly rules: components["schemas"]["Rule"][];
+            /** @description Of the finished file. */
+            readonly measures: components["schemas"]["RowFigures"] | null;
+        };
+        /** @description One recording of a batch: no more than its row needs, for a batch is asked for while it works. */
+        BatchFile: {
+            /** Format: uuid */
+            readonly id: string;
+            /** Format: uuid */
+            readonly recording: string;
+            readonly recording_name: string;
+            /** Format: double */
+            readonly duration_s: number;
+            readonly channels: number;
+            readonly chain: components["schemas"]["Step"][];
+            readonly cuts: components["schemas"]["Span"][];
+            /** @description Choice of channel as it was. */
+            readonly mono: string;
+            /**
+             * Format: double
+             * @description Room tone at the head, as it was.
+             */
+            readonly pad_start_s: number;
+            /**
+             * Format: double
+             * @description Room tone at the tail, as it was.
+             */
+            readonly pad_end_s: number;
+            readonly before: components["schemas"]["RowFigures"] | null;
+            readonly after: components["schemas"]["RowFigures"] | null;
+            readonly notes: string[];
+            readonly delivery: components["schemas"]["BatchDelivery"] | null;
+            /** Format: date-time */
+            readonly started_at: string | null;
+            readonly state: components["schemas"]["JobStateEnum"];
+            /**
+             * Format: double
+             * @description Share done, 0 to 1.
+             */
+            readonly progress: number;
+            /** @description What it is at. */
+            readonly doing: string;
+            /** @description What went wrong, in one line. */
+            readonly error: string;
+            readonly error_code: string;
+            /** Format: date-time */
+            readonly created_at: string;
+            /** Format: date-time */
+            readonly finished_at: string | null;
         };
         /** @description A bed. */
         Bed: {
@@ -2437,6 +2494,19 @@ export interface components {
             /** @description Name of the room or microphone. */
             name: string;
         };
+        /** @description What a row of a batch shows of all the measures. */
+        RowFigures: {
+            /** Format: double */
+            true_peak_dbtp: number | null;
+            /** Format: double */
+            voice_level_dbfs: number | null;
+            /** Format: double */
+            noise_floor_dbfs: number | null;
+            /** Format: double */
+            clearance_db: number | null;
+            /** Format: double */
+            integrated_lufs: number | null;
+        };
         /** @description One rule with the figure it was judged by; ``is_met`` null where that cannot be told. */
         Rule: {
             name: string;
@@ -2918,6 +2988,43 @@ export interface components {
             /** @description Where noise is learned from. */
             learned_spans?: components["schemas"]["Span"][];
         };
+        /** @description A batch with its recordings. */
+        WholeBatch: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly name: string;
+            /** Format: uuid */
+            readonly recipe: string | null;
+            /** @description Empty: own chains. */
+            readonly recipe_name: string;
+            readonly recipe_version: number | null;
+            /** Format: uuid */
+            readonly ordered_target: string | null;
+            /** @description Of the target as it was. */
+            readonly target_name: string | null;
+            readonly file: components["schemas"]["FileWish"];
+            readonly name_pattern: string;
+            /** @description alike or keep */
+            readonly set_level: string;
+            readonly tags: {
+                [key: string]: string;
+            };
+            /** @description Hash of a kept picture. */
+            readonly cover: string;
+            readonly paused: boolean;
+            /** Format: date-time */
+            readonly created_at: string;
+            readonly done: number;
+            /** @description Waiting or at work. */
+            readonly to_go: number;
+            /** @description Failed or cancelled. */
+            readonly stopped: number;
+            /** @description By run: what it needed that the others did not, in words. */
+            readonly unusual: {
+                [key: string]: string[];
+            };
+            readonly runs: components["schemas"]["BatchFile"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -3005,7 +3112,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Batch"];
+                    "application/json": components["schemas"]["WholeBatch"];
                 };
             };
         };

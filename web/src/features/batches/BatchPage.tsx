@@ -7,12 +7,14 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { AskFirst } from "../../app/AskFirst";
-import type { Batch } from "../../api/types";
+import type { WholeBatch } from "../../api/types";
 import { DownloadIcon } from "../../pictures/icons";
 import { useBatch, useCancelBatch, useDeleteBatch, usePauseBatch } from "./api";
 import { BatchRow } from "./BatchRow";
 import { ProgressStrip } from "./ProgressStrip";
 import { batchProgress, madeWith } from "./progress";
+
+const NOTHING_UNUSUAL: string[] = [];
 
 /** One batch: watch it, stop it, fetch its results. */
 export function BatchPage() {
@@ -32,7 +34,7 @@ export function BatchPage() {
   return <BatchView batch={batch.data} now={batch.dataUpdatedAt} />;
 }
 
-function BatchView({ batch, now }: { batch: Batch; now: number }) {
+function BatchView({ batch, now }: { batch: WholeBatch; now: number }) {
   const { colours } = useTheme();
   const cancel = useCancelBatch();
   const pause = usePauseBatch();
@@ -67,7 +69,7 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
             Delete
           </Button>
         )}
-        <Button variant="outlined" component={Link} to="/batches" state={{ like: { ...batch, runs: [] } }} title="Compose a batch set up as this one">
+        <Button variant="outlined" component={Link} to="/batches" state={{ like: { ...batch, runs: [], unusual: {} } }} title="Compose a batch set up as this one">
           Again
         </Button>
         <Button
@@ -117,7 +119,7 @@ function BatchView({ batch, now }: { batch: Batch; now: number }) {
         </thead>
         <tbody>
           {batch.runs.map((run) => (
-            <BatchRow key={run.id} run={run} unusual={batch.unusual[run.id] ?? []} paused={batch.paused} />
+            <BatchRow key={run.id} run={run} unusual={batch.unusual[run.id] ?? NOTHING_UNUSUAL} paused={batch.paused} />
           ))}
         </tbody>
       </Box>

@@ -2,9 +2,10 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
+import { memo } from "react";
 import { Link } from "react-router";
 
-import type { Run } from "../../api/types";
+import type { BatchFile } from "../../api/types";
 import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
 import { CautionIcon, CheckIcon, ClockIcon, CrossIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
@@ -12,8 +13,14 @@ import { useRetryRun } from "../runs";
 import { RulesMet } from "../targets";
 import { ListenButton } from "./ListenButton";
 
-/** One recording of a batch: its state, and its figures when it is done. */
-export function BatchRow({ run, unusual, paused }: { run: Run; unusual: readonly string[]; paused: boolean }) {
+interface Props {
+  run: BatchFile;
+  unusual: readonly string[];
+  paused: boolean;
+}
+
+/** One recording of a batch: its state, and its figures when it is done. Those that did not change are not drawn anew. */
+export const BatchRow = memo(function BatchRow({ run, unusual, paused }: Props) {
   const { colours } = useTheme();
   return (
     <tr>
@@ -32,9 +39,9 @@ export function BatchRow({ run, unusual, paused }: { run: Run; unusual: readonly
       {run.state === "done" ? <Figures run={run} /> : <Rest run={run} paused={paused} />}
     </tr>
   );
-}
+});
 
-function State({ run }: { run: Run }) {
+function State({ run }: { run: BatchFile }) {
   const { colours } = useTheme();
   const told = {
     done: { icon: <CheckIcon size={14} />, text: "done", colour: colours.pass },
@@ -53,7 +60,7 @@ function State({ run }: { run: Run }) {
   );
 }
 
-function Figures({ run }: { run: Run }) {
+function Figures({ run }: { run: BatchFile }) {
   const { colours } = useTheme();
   const { before, after } = run;
   const pair = (from: number | null | undefined, to: number | null | undefined, figure = formatDb) => (
@@ -102,7 +109,7 @@ function Figures({ run }: { run: Run }) {
   );
 }
 
-function Rest({ run, paused }: { run: Run; paused: boolean }) {
+function Rest({ run, paused }: { run: BatchFile; paused: boolean }) {
   const { colours } = useTheme();
   const retry = useRetryRun();
   const ended = run.state === "failed" || run.state === "cancelled";

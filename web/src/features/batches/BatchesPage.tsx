@@ -6,7 +6,7 @@ import { Link } from "react-router";
 
 import { useBatches } from "./api";
 import { Compose } from "./Compose";
-import { batchProgress, madeWith } from "./progress";
+import { madeWith } from "./progress";
 
 /** Compose a batch; those there are. */
 export function BatchesPage() {
@@ -26,9 +26,7 @@ export function BatchesPage() {
       </Typography>
       {batches.error && <Alert severity="error">{batches.error.message}</Alert>}
       {batches.data?.length === 0 && <Typography>None yet.</Typography>}
-      {batches.data?.map((batch) => {
-        const p = batchProgress(batch.runs, batches.dataUpdatedAt);
-        return (
+      {batches.data?.map((batch) => (
           <Box key={batch.id} sx={{ display: "flex", gap: 5, py: 3, borderTop: `1px solid ${colours.rule}` }}>
             <Typography variant="h3" component={Link} to={`/batches/${batch.id}`} sx={{ flex: 1, color: "inherit" }}>
               {batch.name}
@@ -37,17 +35,16 @@ export function BatchesPage() {
               {madeWith(batch)}
             </Typography>
             <Typography variant="body2" sx={{ width: 220 }}>
-              {p.done} of {batch.runs.length} done
-              {p.running + p.waiting > 0 && `, ${p.running + p.waiting} to go`}
-              {p.stopped > 0 && (
+              {batch.done} of {batch.done + batch.to_go + batch.stopped} done
+              {batch.to_go > 0 && `, ${batch.to_go} to go`}
+              {batch.stopped > 0 && (
                 <Box component="span" sx={{ color: colours.fail }}>
-                  , {p.stopped} stopped
+                  , {batch.stopped} stopped
                 </Box>
               )}
             </Typography>
           </Box>
-        );
-      })}
+      ))}
     </Box>
   );
 }

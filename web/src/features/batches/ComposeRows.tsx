@@ -3,18 +3,19 @@ import Checkbox from "@mui/material/Checkbox";
 import { useTheme } from "@mui/material/styles";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { PlannedDelivery, Recording } from "../../api/types";
 import { formatChange, formatTime } from "../../pictures/figures";
+import { withChosen } from "../recordings";
 import { TAGS, withOwn, type Order, type Tag } from "./order";
 
 interface Props {
   recordings: readonly Recording[];
   chosen: ReadonlySet<string>;
-  onChoose: (chosen: ReadonlySet<string>) => void;
+  onChoose: (change: (chosen: ReadonlySet<string>) => ReadonlySet<string>) => void;
   order: Order;
-  onOrder: (order: Order) => void;
+  onOrder: (change: (order: Order) => Order) => void;
   planned: readonly PlannedDelivery[];
 }
 
@@ -25,18 +26,7 @@ export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, plan
   const { colours } = useTheme();
   const [columns, setColumns] = useState<readonly Tag[]>(() => TAGS.filter((tag) => tag === "title" || tag === "comment"));
   const all = recordings.length > 0 && recordings.every((r) => chosen.has(r.id));
-  const toggle = (id: string, on: boolean) => {
-    const next = new Set(chosen);
-    if (on) next.add(id);
-    else next.delete(id);
-    onChoose(next);
-  };
-  const cell = (label: string, value: string, placeholder: string, onChange: (text: string) => void) => (
-    <TextField
-      variant="standard" size="small" fullWidth value={value} placeholder={placeholder} onChange={(e) => onChange(e.target.value)}
-      slotProps={{ htmlInput: { "aria-label": label, title: value || placeholder, style: { fontSize: 13, textOverflow: "ellipsis" } } }}
-    />
-  );
+  const plans = new Map(planned.map((plan) => [plan.recording, plan]));
   return (
     <Box>
       <TextField
@@ -55,7 +45,7 @@ export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, plan
             <th scope="col" style={{ width: 30 }}>
               <Checkbox
                 size="small" disabled={recordings.length === 0} checked={all} indeterminate={!all && chosen.size > 0} slotProps={{ input: { "aria-label": "All recordings" } }}
-                onChange={(e) => onChoose(new Set(e.target.checked ? recordings.map((r) => r.id) : []))} sx={{ p: 0.5 }}
+                onChange={(e) => onChoose(() => new Set(e.target.checked ? recordings.map((r) => r.id) : []))} sx={{ p: 0.5 }}
               />
             </th>
             <th scope="col">Recording</th>
@@ -66,28 +56,62 @@ export function ComposeRows({ recordings, chosen, onChoose, order, onOrder, plan
           </tr>
         </thead>
         <tbody>
-          {recordings.map((r) => {
-            const plan = planned.find((p) => p.recording === r.id);
-            const own = order.own[r.id] ?? {};
-            const on = chosen.has(r.id);
-            return (
-              <tr key={r.id}>
-                <td><Checkbox size="small" checked={on} onChange={(e) => toggle(r.id, e.target.checked)} slotProps={{ input: { "aria-label": r.name } }} sx={{ p: 0.5 }} /></td>
-                <td>{r.name}</td>
-                <td style={{ fontVariantNumeric: "tabular-nums" }}>{formatTime(r.duration_s ?? 0, 0)}</td>
-                <Box component="td" sx={{ fontWeight: 600, wordBreak: "break-word" }}>
-                  {on && plan && plan.file_name}
-                  {on && plan && plan.offset_lu !== 0 && <Box component="span" sx={{ color: colours.muted, fontWeight: 400 }}> {formatChange(plan.offset_lu)} LU</Box>}
-                </Box>
-                <td>{on && cell(`Name of ${r.name}`, own.name ?? "", order.pattern, (name) => onOrder(withOwn(order, r.id, { name })))}</td>
-                {columns.map((tag) => (
-                  <td key={tag}>{on && cell(`${tagName(tag)} of ${r.name}`, own.tags?.[tag] ?? "", plan?.tags[tag] ?? "", (text) => onOrder(withOwn(order, r.id, { tag: [tag, text] })))}</td>
-                ))}
-              </tr>
-            );
-          })}
+          {recordings.map((r) => (
+            <ComposeRow
+              key={r.id} recording={r} on={chosen.has(r.id)} plan={plans.get(r.id)} own={order.own[r.id] ?? NOTHING_OWN} pattern={order.pattern} columns={columns}
+              onChoose={onChoose} onOrder={onOrder}
+            />
+          ))}
         </tbody>
       </Box>
     </Box>
+  );
+}
+
+type Own = Order["own"][string];
+const NOTHING_OWN: Own = {};
+
+interface RowProps extends Pick<Props, "onChoose" | "onOrder"> {
+  recording: Recording;
+  on: boolean;
+  plan: PlannedDelivery | undefined;
+  own: Own;
+  pattern: string;
+  columns: readonly Tag[];
+}
+
+/** Drawn anew when something of its own changes: there may be hundreds. */
+const ComposeRow = memo(function ComposeRow({ recording: r, on, plan, own, pattern, columns, onChoose, onOrder }: RowProps) {
+  const { colours } = useTheme();
+  return (
+    <tr>
+      <td><Checkbox size="small" checked={on} onChange={(e) => onChoose(withChosen(r.id, e.target.checked))} slotProps={{ input: { "aria-label": r.name } }} sx={{ p: 0.5 }} /></td>
+      <td>{r.name}</td>
+      <td style={{ fontVariantNumeric: "tabular-nums" }}>{formatTime(r.duration_s ?? 0, 0)}</td>
+      <Box component="td" sx={{ fontWeight: 600, wordBreak: "break-word" }}>
+        {on && plan && plan.file_name}
+        {on && plan && plan.offset_lu !== 0 && <Box component="span" sx={{ color: colours.muted, fontWeight: 400 }}> {formatChange(plan.offset_lu)} LU</Box>}
+      </Box>
+      <td>{on && <OwnText label={`Name of ${r.name}`} value={own.name ?? ""} placeholder={pattern} onChange={(name) => onOrder((order) => withOwn(order, r.id, { name }))} />}</td>
+      {columns.map((tag) => (
+        <td key={tag}>
+          {on && (
+            <OwnText
+              label={`${tagName(tag)} of ${r.name}`} value={own.tags?.[tag] ?? ""} placeholder={plan?.tags[tag] ?? ""}
+              onChange={(text) => onOrder((order) => withOwn(order, r.id, { tag: [tag, text] }))}
+            />
+          )}
+        </td>
+      ))}
+    </tr>
+  );
+});
+
+function OwnText({ label, value, placeholder, onChange }: { label: string; value: string; placeholder: string; onChange: (text: string) => void }) {
+  return (
+    <TextField
+      variant="standard" size="small" fullWidth value={value} placeholder={placeholder} onChange={(e) => onChange(e.target.value)}
+      slotProps={{ htmlInput: { "aria-label": label, title: value || placeholder, style: { fontSize: 13, textOverflow: "ellipsis" } } }}
+    />
   );
 }

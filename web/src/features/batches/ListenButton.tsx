@@ -2,14 +2,14 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useState } from "react";
 
-import type { Run } from "../../api/types";
+import type { BatchFile } from "../../api/types";
 import { editsOf } from "../../audio/cutTimes";
 import { usePlayer } from "../../audio/usePlayer";
 import { formatTime } from "../../pictures/figures";
 import { SidePlayer } from "../compare/SidePlayer";
 
 /** Before and after of a finished file, in its row. */
-export function ListenButton({ run }: { run: Run }) {
+export function ListenButton({ run }: { run: BatchFile }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -23,7 +23,7 @@ export function ListenButton({ run }: { run: Run }) {
   );
 }
 
-function Listening({ run }: { run: Run }) {
+function Listening({ run }: { run: BatchFile }) {
   const louderDb =
     run.before?.integrated_lufs != null && run.after?.integrated_lufs != null ? run.after.integrated_lufs - run.before.integrated_lufs : null;
   const { player, state } = usePlayer({

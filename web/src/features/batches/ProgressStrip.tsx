@@ -2,12 +2,12 @@ import Box from "@mui/material/Box";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 
-import type { Run } from "../../api/types";
+import type { BatchFile } from "../../api/types";
 import { CheckIcon } from "../../pictures/icons";
 import type { BatchProgress } from "./progress";
 
 /** One piece per recording, as long as it lasts; ink is done, a dashed piece has stopped. */
-export function ProgressStrip({ runs, progress: p }: { runs: Run[]; progress: BatchProgress }) {
+export function ProgressStrip({ runs, progress: p }: { runs: BatchFile[]; progress: BatchProgress }) {
   const { colours } = useTheme();
   const parts = [`${p.done} done`];
   if (p.running > 0) parts.push(`${p.running} running`);

@@ -1,19 +1,21 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, asApiError, csrfToken, unwrap } from "../../api/client";
-import type { Batch, StartBatch } from "../../api/types";
+import type { StartBatch } from "../../api/types";
 import { isBusy } from "../runs";
 
 const batchKeys = { all: ["batches"] as const, one: (id: string) => ["batches", id] as const };
 
-const busy = (batch: Batch) => batch.runs.some(isBusy);
+/** The more files a batch has, the more of the machine it takes to tell of them. */
+const ASKED_EVERY_MS = 400;
+const FOR_EACH_FILE_MS = 8;
 
 /** All batches, newest first. */
 export function useBatches() {
   return useQuery({
     queryKey: batchKeys.all,
     queryFn: () => unwrap(api.GET("/api/batches/")),
-    refetchInterval: (query) => (query.state.data?.some(busy) ? 1000 : false),
+    refetchInterval: (query) => (query.state.data?.some((batch) => batch.to_go > 0) ? 1000 : false),
   });
 }
 
@@ -22,7 +24,10 @@ export function useBatch(id: string) {
   return useQuery({
     queryKey: batchKeys.one(id),
     queryFn: () => unwrap(api.GET("/api/batches/{id}/", { params: { path: { id } } })),
-    refetchInterval: (query) => (query.state.data && busy(query.state.data) ? 400 : false),
+    refetchInterval: (query) => {
+      const runs = query.state.data?.runs ?? [];
+      return runs.some(isBusy) ? ASKED_EVERY_MS + FOR_EACH_FILE_MS * runs.length : false;
+    },
   });
 }
 

@@ -35,7 +35,7 @@ describe("an order", () => {
 
 const earlier = {
   id: "e", name: "Letters", recipe: "r", recipe_name: "Calm", recipe_version: 3, ordered_target: "t", target_name: "Podcast, mono", file: { container: "FLAC" },
-  name_pattern: "{number:02} {title}", set_level: "keep", tags: { title: "{title}", album: "Letters" }, cover: "c", created_at: "2026-11-24T10:00:00Z", runs: [], unusual: {}, paused: false,
+  name_pattern: "{number:02} {title}", set_level: "keep", tags: { title: "{title}", album: "Letters" }, cover: "c", created_at: "2026-11-24T10:00:00Z", done: 2, to_go: 1, stopped: 1, paused: false,
 } as never as Batch;
 
 describe("an order as an earlier one", () => {
@@ -63,6 +63,7 @@ describe("composing a batch", () => {
   it("is set up as an earlier one, with tags of their own as wanted", async () => {
     const asked = serve({ ...answers, "GET /api/batches/": [{ ...earlier, ordered_target: null }] });
     show(<BatchesPage />);
+    expect(await screen.findByText(/^2 of 4 done, 1 to go/)).toHaveTextContent("2 of 4 done, 1 to go, 1 stopped");
     await userEvent.click(await screen.findByRole("checkbox", { name: "Saltmarsh" }));
     await userEvent.type(await screen.findByLabelText("Comment tag of Saltmarsh"), "windy");
     await userEvent.click(await screen.findByRole("combobox", { name: "Set up as" }));

@@ -1,4 +1,4 @@
-import type { Batch, Run } from "../../api/types";
+import type { Batch, BatchFile } from "../../api/types";
 
 export interface BatchProgress {
   share: number;
@@ -12,12 +12,12 @@ export interface BatchProgress {
   speed: number | null;
 }
 
-const length = (run: Run) => run.duration_s;
-const worked = (run: Run) =>
+const length = (run: BatchFile) => run.duration_s;
+const worked = (run: BatchFile) =>
   run.state === "done" ? 1 : run.state === "running" ? run.progress : 0;
 
 /** How far a batch is, by the length of its recordings. */
-export function batchProgress(runs: Run[], now: number): BatchProgress {
+export function batchProgress(runs: readonly BatchFile[], now: number): BatchProgress {
   const count = (state: string) => runs.filter((r) => r.state === state).length;
   const stopped = count("failed") + count("cancelled");
   const live = runs.filter((r) => r.state !== "failed" && r.state !== "cancelled");

@@ -6,22 +6,24 @@ import TableCell from "@mui/material/TableCell";
 import TableRow from "@mui/material/TableRow";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
+import { memo } from "react";
 import { Link } from "react-router";
 
 import type { Recording } from "../../api/types";
 import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
 import { CautionIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
+import { withChosen } from "./listOrder";
 import { SmallWaveform } from "./SmallWaveform";
 
 interface Props {
   recording: Recording;
   selected: boolean;
-  onSelect: (selected: boolean) => void;
+  onChoose: (change: (chosen: ReadonlySet<string>) => ReadonlySet<string>) => void;
 }
 
-/** One recording in the list. */
-export function RecordingRow({ recording, selected, onSelect }: Props) {
+/** One recording in the list; drawn anew when something of its own changes, for there may be hundreds. */
+export const RecordingRow = memo(function RecordingRow({ recording, selected, onChoose }: Props) {
   const { colours } = useTheme();
   const measures = recording.measures;
   const ready = recording.state === "done";
@@ -38,7 +40,7 @@ export function RecordingRow({ recording, selected, onSelect }: Props) {
         <Checkbox
           checked={selected}
           disabled={!ready}
-          onChange={(event) => onSelect(event.target.checked)}
+          onChange={(event) => onChoose(withChosen(recording.id, event.target.checked))}
           slotProps={{ input: { "aria-label": `Choose ${recording.name}` } }}
         />
       </TableCell>
@@ -109,7 +111,7 @@ export function RecordingRow({ recording, selected, onSelect }: Props) {
       )}
     </TableRow>
   );
-}
+});
 
 /** How many findings the intake has, their words on hover. */
 function Findings({ recording }: { recording: Recording }) {

@@ -1,6 +1,6 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { act, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 
 import { serve, show, type Asked } from "../../testing";
 import { RecordingsPage } from "./RecordingsPage";
@@ -47,6 +47,20 @@ describe("the page of recordings", () => {
     expect(screen.getByRole("row", { name: /Broken/ })).toHaveTextContent("ends early");
     expect(screen.getByRole("progressbar", { name: "Measuring Coming" })).toHaveAttribute("aria-valuenow", "40");
     expect(screen.getByText(/4 recordings/)).toBeInTheDocument();
+  });
+
+  it("asks for a waveform when its row comes near what is seen", async () => {
+    let scrolledTo = () => {};
+    vi.spyOn(IntersectionObserver.prototype, "observe").mockImplementation(function (this: IntersectionObserver & { tell?: IntersectionObserverCallback }, row) {
+      if (row.closest("tr")?.textContent.includes("Causeway")) scrolledTo = () => this.tell?.([{ isIntersecting: true } as IntersectionObserverEntry], this);
+    });
+    const asked = showPage();
+    await screen.findByRole("row", { name: /Causeway/ });
+    const overviews = () => asked.filter((a) => a.path.endsWith("/overview/")).map((a) => a.path);
+    expect(overviews()).toEqual([]);
+    act(() => scrolledTo());
+    expect(await screen.findByRole("img", { name: "Waveform of Causeway" })).toBeInTheDocument();
+    expect(overviews()).toEqual(["/api/recordings/1/overview/"]);
   });
 
   it("sorts by a column and back", async () => {

@@ -13,7 +13,7 @@ import TableRow from "@mui/material/TableRow";
 import TableSortLabel from "@mui/material/TableSortLabel";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useRef, useState, type DragEvent } from "react";
+import { useDeferredValue, useRef, useState, type DragEvent } from "react";
 import { useNavigate } from "react-router";
 
 import { AskFirst } from "../../app/AskFirst";
@@ -57,15 +57,10 @@ export function RecordingsPage() {
   const [asking, setAsking] = useState(false);
 
   const all = recordings.data ?? [];
-  const shown = listed(all, filter, order);
+  // What is typed is there at once, the rows follow.
+  const shown = listed(all, useDeferredValue(filter), order);
   const groups = groupChoices(all);
   const chosen = all.filter((r) => chosenIds.has(r.id));
-  const choose = (id: string, on: boolean) => {
-    const next = new Set(chosenIds);
-    if (on) next.add(id);
-    else next.delete(id);
-    setChosenIds(next);
-  };
   const applyToChosen = (recipe: Recipe) => {
     const applied = new Set<string>();
     apply.mutate(
@@ -137,7 +132,7 @@ export function RecordingsPage() {
       )}
       {all.length > 0 && (
         <RecordingsTable
-          shown={shown} chosenIds={chosenIds} onChoose={choose} order={order}
+          shown={shown} chosenIds={chosenIds} onChoose={setChosenIds} order={order}
           onSort={(key) => setOrder(pressed(order, key))}
           onChooseAll={(on) =>
             setChosenIds(new Set(on ? shown.filter((r) => r.state === "done").map((r) => r.id) : []))
@@ -226,14 +221,18 @@ function summary(all: Recording[]): string {
 interface TableProps {
   shown: Recording[];
   chosenIds: ReadonlySet<string>;
-  onChoose: (id: string, on: boolean) => void;
+  onChoose: (change: (chosen: ReadonlySet<string>) => ReadonlySet<string>) => void;
   onChooseAll: (on: boolean) => void;
   order: Order;
   onSort: (key: SortKey) => void;
 }
 
+const AT_ONCE = 20;
+
 function RecordingsTable({ shown, chosenIds, onChoose, onChooseAll, order, onSort }: TableProps) {
   const { colours } = useTheme();
+  // Those that fill the window come at once, hundreds more a moment later.
+  const drawn = useDeferredValue(shown, shown.slice(0, AT_ONCE));
   const count = shown.filter((r) => chosenIds.has(r.id)).length;
   const head = (text: string, unit: string, key: SortKey, align: "left" | "right" = "left") => (
     <TableCell
@@ -289,12 +288,12 @@ function RecordingsTable({ shown, chosenIds, onChoose, onChooseAll, order, onSor
         </TableRow>
       </TableHead>
       <TableBody>
-        {shown.map((recording) => (
+        {drawn.map((recording) => (
           <RecordingRow
             key={recording.id}
             recording={recording}
             selected={chosenIds.has(recording.id)}
-            onSelect={(on) => onChoose(recording.id, on)}
+            onChoose={onChoose}
           />
         ))}
       </TableBody>

@@ -4,14 +4,21 @@ import { useEffect, useRef } from "react";
 import type { Overview, Recording } from "../../api/types";
 import { columns, drawWaveform, sharpContext } from "../../pictures/waveform";
 import { useRunOverview } from "../runs";
+import { useSeen } from "../../pictures/useSeen";
 import { useRecordingOverview } from "./api";
 
 const WIDTH = 160;
 const HEIGHT = 46;
 const BINS = 512;
 
-/** Before over after of a recording, fetched. */
+/** Before over after of a recording, fetched when its place comes near what is seen. */
 export function SmallWaveform({ recording }: { recording: Recording }) {
+  const place = useRef<HTMLDivElement>(null);
+  const seen = useSeen(place);
+  return <div ref={place} style={{ width: WIDTH, height: HEIGHT }}>{seen && <Fetched recording={recording} />}</div>;
+}
+
+function Fetched({ recording }: { recording: Recording }) {
   const before = useRecordingOverview(recording, BINS);
   const after = useRunOverview(recording.latest_run, BINS);
   return (

@@ -1,2 +1,3 @@
+export { withChosen } from "./listOrder";
 export { RecordingsPage } from "./RecordingsPage";
 export { awayKeys, recordingKeys, useRecording, useRecordingOverview, useRecordings, useTakeBack } from "./api";

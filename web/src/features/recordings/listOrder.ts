@@ -74,3 +74,11 @@ export function listed(all: Recording[], filter: Filter, order: Order): Recordin
     return unknown || turn * compare(a, b, order.key);
   });
 }
+
+/** Change of what is chosen: one recording in or out. */
+export const withChosen = (id: string, on: boolean) => (chosen: ReadonlySet<string>): ReadonlySet<string> => {
+  const next = new Set(chosen);
+  if (on) next.add(id);
+  else next.delete(id);
+  return next;
+};

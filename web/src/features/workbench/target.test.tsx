@@ -99,7 +99,7 @@ describe("delivering one file", () => {
   it("is set up as an earlier delivery: tags, cover, names and kind of file, but not its recipe", async () => {
     const earlier = {
       id: "b0", name: "October letters", recipe: "r", recipe_name: "Calm", recipe_version: 3, ordered_target: null, target_name: "Gone", file: { container: "MP3" }, name_pattern: "{show}-{take:02}",
-      set_level: "keep", tags: { artist: "Observatory", title: "October", track: "9" }, cover: "c", paused: false, created_at: "2026-10-01T10:00:00Z", runs: [], unusual: {},
+      set_level: "keep", tags: { artist: "Observatory", title: "October", track: "9" }, cover: "c", paused: false, created_at: "2026-10-01T10:00:00Z", done: 1, to_go: 0, stopped: 0,
     };
     const asked = serve({
       "GET /api/batches/": [earlier], "POST /api/batches/preview/": [{ recording: "rec-1", file_name: "Letters-02.mp3", tags: {}, offset_lu: 0 }], "POST /api/batches/": { id: "b" },
