@@ -14,6 +14,7 @@ from zesty_core.bed.plan import BedPlan
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 
 _FADE_S, _OVERLAP_S = 2.0, 1.0
+_PIECE_HOPS = 8
 
 
 def mixed(voice: Source, plan: BedPlan, start: int, stop: int) -> tuple[Block, Block]:
@@ -24,16 +25,38 @@ def mixed(voice: Source, plan: BedPlan, start: int, stop: int) -> tuple[Block, B
     low, high = max(start, plan.start), min(stop, plan.start + info.length_samples)
     if high > low:
         own[:, low - start : high - start] = voice.read(low - plan.start, high - plan.start)
-    at = np.arange(start, stop)
-    places = (np.arange(len(plan.dips_db)) + 0.5) * plan.hop
-    gain = 10.0 ** (np.interp(at, places, plan.dips_db + plan.bed_gain_db) / 20.0) * faded(plan, at)
-    return own, (_repeated(plan, at) * gain).astype(np.float32)
+    bed = _repeated(plan, start, stop) * _gains(plan, start, stop)
+    return own, bed.astype(np.float32)
+
+
+def _gains(plan: BedPlan, start: int, stop: int) -> NDArray[np.float64]:
+    """Factor of the bed at each sample: between the middles of two hops on a straight line in dB."""
+    out = np.empty(max(0, stop - start))
+    last = len(plan.dips_db) - 1
+    piece = _PIECE_HOPS * plan.hop
+    for low in range(start, stop, piece):
+        at = np.arange(low, min(stop, low + piece))
+        first, end = low // plan.hop - 1, at[-1] // plan.hop + 2
+        hops = np.clip(np.arange(first, end), 0, last)
+        levels = plan.dips_db[hops] + plan.bed_gain_db
+        if np.all(levels == levels[0]):
+            # Mostly the bed lies still, up or down.
+            out[low - start : at[-1] + 1 - start] = 10.0 ** (levels[:1] / 20.0)
+        else:
+            places = (hops + 0.5) * plan.hop
+            out[low - start : at[-1] + 1 - start] = 10.0 ** (np.interp(at, places, levels) / 20.0)
+    if stop > plan.length_samples - _fade(plan):
+        out *= faded(plan, np.arange(start, stop))
+    return out
+
+
+def _fade(plan: BedPlan) -> int:
+    return min(plan.length_samples, round(_FADE_S * plan.voice.info.sample_rate_hz))
 
 
 def faded(plan: BedPlan, at: NDArray[np.int64]) -> NDArray[np.float64]:
     """Factor of the fade at the end, at samples of the mix."""
-    fade = min(plan.length_samples, round(_FADE_S * plan.voice.info.sample_rate_hz))
-    return np.clip((plan.length_samples - at) / max(1, fade), 0.0, 1.0)
+    return np.clip((plan.length_samples - at) / max(1, _fade(plan)), 0.0, 1.0)
 
 
 def round_of(plan: BedPlan) -> tuple[int, int]:
@@ -63,15 +86,18 @@ class MixSource:
         return own + bed
 
 
-def _repeated(plan: BedPlan, at: NDArray[np.int64]) -> Block:
-    """Samples of the bed at any place, going round with a cross-fade of equal power."""
+def _repeated(plan: BedPlan, start: int, stop: int) -> Block:
+    """Samples of the bed, going round with a cross-fade of equal power."""
     sound = plan.bed.sound
     period, overlap = round_of(plan)
-    place = at % period
-    out = sound[:, place]
-    joins = (at >= period) & (place < overlap)
-    if joins.any():
-        share = place[joins] / overlap
-        old = sound[:, period + place[joins]]
-        out[:, joins] = out[:, joins] * np.sin(share * np.pi / 2) + old * np.cos(share * np.pi / 2)
+    out = np.empty((len(sound), max(0, stop - start)), np.float32)
+    for begin in range(start - start % period, stop, period):
+        low, high = max(start, begin), min(stop, begin + period)
+        here = out[:, low - start : high - start]
+        here[:] = sound[:, low - begin : high - begin]
+        place = np.arange(low - begin, min(high - begin, overlap))
+        if begin > 0 and len(place):
+            share = place / overlap
+            old = sound[:, period + place] * np.cos(share * np.pi / 2)
+            here[:, : len(place)] = here[:, : len(place)] * np.sin(share * np.pi / 2) + old
     return out
