@@ -174,9 +174,7 @@ class _Work:
                 limiter,
                 doubled=self._channels > self._source.info.channels,
                 lowered_db=lowered_db,
-                room_tone=tone,
                 cancelled=self._cancelled,
-                work_folder=self._folder,
             )
             delivered = self._ended(body, first, ending, tone)
             over_db = self._over_db(delivered)

@@ -8,15 +8,15 @@ finished rest of the chain a few times.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
-from pathlib import Path
 
-from zesty_core.chain import run_chain
+from zesty_core.errors import Cancelled
 from zesty_core.measure.report import Measures
+from zesty_core.measure.stream import measure
 from zesty_core.recipe import Chain, ChainStep
-from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, Source
+from zesty_core.steps.base import Survey, through
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.loudness import Loudness
@@ -25,6 +25,7 @@ from zesty_core.targets.document import Target
 
 _ENDING = ("limiter", "loudness", "gain", "normalize")
 _MEASURES = {"integrated_lufs": "lufs", "rms_dbfs": "rms"}
+_PARTS = {"integrated_lufs": frozenset({"loudness"}), "rms_dbfs": frozenset[str]()}
 #: More than this off the highest peak is heard as damage (common practice speaks of 3 to 4 dB of
 #: drive; peaks of speech stand a few dB above what that takes).
 MOST_LIMITED_DB = 9.0
@@ -66,9 +67,7 @@ def fit_ending(
     *,
     doubled: bool = False,
     lowered_db: float = 0.0,
-    room_tone: RoomTone | None = None,
     cancelled: Callable[[], bool] = lambda: False,
-    work_folder: Path | None = None,
 ) -> Ending:
     """Steps that bring ``body`` (what the rest of the chain has made, with its measures) to a target.
 
@@ -100,17 +99,7 @@ def fit_ending(
         return Ending((*_driven(limiter, drive, top), ChainStep(final)), (note,))
     ceiling_now = top
     for _ in range(_TRIES):
-        steps = _driven(limiter, gain, ceiling_now)
-        result = run_chain(
-            body,
-            steps,
-            _drop,
-            room_tone=room_tone,
-            before=measures,
-            cancelled=cancelled,
-            work_folder=work_folder,
-        )
-        reached: float = getattr(result.after, name)
+        reached = _level_behind(body, _driven(limiter, gain, ceiling_now), name, cancelled)
         # What is missing is added afterwards, and must find room under the ceiling.
         missing = aim - reached
         wanted = top - max(0.0, missing) - _NEAR_DB
@@ -118,6 +107,23 @@ def fit_ending(
             break
         ceiling_now = round(max(-30.0, wanted - _NEAR_DB), 2)
     return Ending((*_driven(limiter, gain, ceiling_now), ChainStep(final)))
+
+
+def _level_behind(body: Source, steps: Chain, name: str, cancelled: Callable[[], bool]) -> float:
+    """One measure of what limiter and gain make of ``body``; they need to know nothing of the whole."""
+
+    def made() -> Iterator[Block]:
+        blocks: Iterable[Block] = body.blocks()
+        for entry in steps:
+            facts = entry.step.facts(Survey(body.info))
+            blocks = through(entry.step.start(body.info, facts), blocks)
+        for block in blocks:
+            if cancelled():
+                raise Cancelled
+            yield block
+
+    level: float = getattr(measure(made(), body.info, parts=_PARTS[name]), name)
+    return level
 
 
 def _peak_alone(measures: Measures, target: Target, top: float | None) -> Ending:
@@ -135,7 +141,3 @@ def _driven(limiter: Limiter, gain_db: float, ceiling_dbtp: float) -> Chain:
     held = replace(limiter, input_gain_db=own, ceiling_dbtp=round(ceiling_dbtp, 2))
     steps = (ChainStep(held),)
     return (ChainStep(Gain(gain_db=rest)), *steps) if rest else steps
-
-
-def _drop(block: Block) -> None:
-    pass

@@ -218,7 +218,7 @@ class FullMeter:
         self._spectrum = SpectrumMeter(info)
         wanted = "moments" in parts
         # It keeps much, so it is there only where something is to be looked for.
-        looking = "room" in parts or room_tone is None
+        looking = "room" in parts or ("noise" in parts and room_tone is None)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels) if looking else None
         self._moments = MomentsMeter(info.sample_rate_hz, info.channels) if wanted else None
         self._sides = SidesMeter() if wanted and info.channels == 2 else None
@@ -266,7 +266,8 @@ class FullMeter:
             return
         hops = np.concatenate(self._hops, axis=1)
         self._hops, self._waiting = [], 0
-        self._speech.push_hops(hops)
+        if "speech" in self._parts:
+            self._speech.push_hops(hops)
         if self._noise:
             self._noise.push_hops(hops)
         if self._hum:
