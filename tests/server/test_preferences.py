@@ -6,6 +6,9 @@ import json
 
 import pytest
 
+from tests.server.test_edits import edit
+
+NOTHING = {"recipe": None, "run_at_once": False, "target": None}
 STEPS = [{"type": "gain", "params": {"gain_db": -3}}]
 
 
@@ -25,12 +28,10 @@ def target(api):
 
 
 def test_new_recordings_begin_with_what_is_preferred(api, recording, another, recipe, target):
-    assert api("get", "preferences/").json() == {"recipe": None, "target": None}
+    assert api("get", "preferences/").json() == NOTHING
     assert prefer(api, recipe=recipe["id"]).status_code == 200
-    assert prefer(api, target=target["id"]).json() == {
-        "recipe": recipe["id"],
-        "target": target["id"],
-    }
+    told = NOTHING | {"recipe": recipe["id"], "target": target["id"]}
+    assert prefer(api, target=target["id"]).json() == told
     made = api.upload(another(4), "Evening tide.wav").json()
     assert [step["type"] for step in made["chain"]] == ["gain"]
     assert (made["recipe"], made["recipe_version"], made["target"]) == (
@@ -49,7 +50,31 @@ def test_what_is_deleted_is_preferred_no_longer(api, recipe, target):
     prefer(api, recipe=recipe["id"], target=target["id"])
     api("delete", f"recipes/{recipe['id']}/")
     api("delete", f"targets/{target['id']}/")
-    assert api("get", "preferences/").json() == {"recipe": None, "target": None}
+    assert api("get", "preferences/").json() == NOTHING
+
+
+def runs_of(api, recording):
+    return api("get", f"runs/?recording={recording['id']}").json()
+
+
+def test_the_chain_runs_once_when_that_is_preferred(api, another, recipe):
+    prefer(api, recipe=recipe["id"], run_at_once=True)
+    made = api.upload(another(4), "Evening tide.wav").json()
+    (run,) = runs_of(api, made)
+    assert (run["state"], run["recipe_name"]) == ("done", "Every week")
+    # Measured again because of a cut, it is not run again.
+    edit(api, made, [(0.0, 0.5)])
+    assert api("get", f"recordings/{made['id']}/").json()["measures"]["duration_s"] < 5.0
+    assert len(runs_of(api, made)) == 1
+    prefer(api, run_at_once=False)
+    assert runs_of(api, api.upload(another(5), "Neap tide.wav").json()) == []
+
+
+def test_without_a_recipe_nothing_runs_at_once(api, another):
+    prefer(api, run_at_once=True)
+    made = api.upload(another(4), "Evening tide.wav").json()
+    assert runs_of(api, made) == []
+    assert api("get", f"recordings/{made['id']}/").json()["state"] == "done"
 
 
 @pytest.mark.parametrize("given", ["00000000-0000-4000-8000-000000000000", "soon", 5, [1]])

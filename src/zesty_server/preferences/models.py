@@ -18,6 +18,9 @@ class Preferences(models.Model):
         related_name="+",
         help_text="Whose chain new recordings get; null for none.",
     )
+    run_at_once = models.BooleanField(
+        default=False, help_text="Whether that chain runs as soon as a recording is measured."
+    )
     target = models.ForeignKey(
         "targets.Target",
         null=True,

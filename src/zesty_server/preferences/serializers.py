@@ -12,4 +12,4 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
 
     class Meta:
         model = Preferences
-        fields = ("recipe", "target")
+        fields = ("recipe", "run_at_once", "target")

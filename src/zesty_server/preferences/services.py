@@ -9,7 +9,7 @@ from zesty_server.preferences.selectors import preferences
 
 
 def change_preferences(changes: dict[str, Any]) -> Preferences:
-    """Set ``recipe`` or ``target``; what came in before stays as it is."""
+    """Set ``recipe``, ``run_at_once`` or ``target``; what came in before stays as it is."""
     kept = preferences()
     for name, value in changes.items():
         setattr(kept, name, value)

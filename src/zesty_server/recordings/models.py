@@ -51,6 +51,9 @@ class Recording(Job):
         help_text="Recipe the chain came from.",
     )
     recipe_version = models.PositiveIntegerField(null=True)
+    run_when_measured = models.BooleanField(
+        default=False, help_text="Its chain is to run once its figures are there, and has not yet."
+    )
     target = models.ForeignKey(
         "targets.Target",
         null=True,

@@ -103,6 +103,7 @@ def _begin_as_preferred(recording: Recording) -> None:
     if preferred.recipe:
         recording.recipe, recording.chain = preferred.recipe, preferred.recipe.steps
         recording.recipe_version = preferred.recipe.version
+        recording.run_when_measured = preferred.run_at_once
 
 
 def _refuse_duplicate(recording: Recording) -> None:

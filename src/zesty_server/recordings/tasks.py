@@ -7,5 +7,8 @@ from zesty_server.recordings import services
 
 @task()
 def measure_recording(recording_id: str) -> None:
-    """Measure and draw."""
+    """Measure and draw; then run its chain, where that was asked for when it came in."""
+    from zesty_server.runs.services import run_when_measured
+
     services.measure(recording_id)
+    run_when_measured(recording_id)

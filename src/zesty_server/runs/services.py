@@ -81,6 +81,17 @@ def start_run(
     return run
 
 
+def run_when_measured(recording_id: str) -> None:
+    """Run the chain that a recording came in with, once; later changes of it run nothing."""
+    wanted = Recording.objects.filter(
+        pk=recording_id, state=JobState.DONE, deleted_at=None, run_when_measured=True
+    )
+    if wanted.update(run_when_measured=False):
+        recording = Recording.objects.get(pk=recording_id)
+        if recording.chain:
+            start_run(recording)
+
+
 def fit_to_target(recording: Recording) -> Run:
     """Queue a run whose last steps are set to meet the recording's target.
 

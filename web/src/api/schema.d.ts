@@ -2183,6 +2183,8 @@ export interface components {
              * @description Whose chain new recordings get; null for none.
              */
             recipe?: string | null;
+            /** @description Whether that chain runs as soon as a recording is measured. */
+            run_at_once?: boolean;
             /**
              * Format: uuid
              * @description What deliveries of new recordings must meet; null for nothing.
@@ -2288,6 +2290,8 @@ export interface components {
              * @description Whose chain new recordings get; null for none.
              */
             recipe?: string | null;
+            /** @description Whether that chain runs as soon as a recording is measured. */
+            run_at_once?: boolean;
             /**
              * Format: uuid
              * @description What deliveries of new recordings must meet; null for nothing.

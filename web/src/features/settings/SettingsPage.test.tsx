@@ -18,7 +18,7 @@ const away = { id: "w", name: "Old opening", label: "presenter", deleted_at: "20
 
 function showPage(changes: Record<string, unknown> = {}): Asked[] {
   const asked = serve({
-    "GET /api/preferences/": { recipe: null, target: null }, "GET /api/recipes/": [recipe], "GET /api/targets/": [],
+    "GET /api/preferences/": { recipe: null, run_at_once: false, target: null }, "GET /api/recipes/": [recipe], "GET /api/targets/": [],
     "GET /api/space/": space(3, 1), "GET /api/put-away/": [away],
     "GET /api/about/": { version: "0.1.0", engine_version: "12", cores: 2, largest_file_bytes: 9e9 }, ...changes,
   });
@@ -31,11 +31,14 @@ beforeEach(() => localStorage.clear());
 
 describe("settings", () => {
   it("what new recordings begin with is chosen, and the server's objection is shown", async () => {
-    const asked = showPage({ "PATCH /api/preferences/": { recipe: "r", target: null } });
+    const asked = showPage({ "PATCH /api/preferences/": { recipe: "r", run_at_once: false, target: null } });
+    expect(await screen.findByRole("switch", { name: /^Run the chain/ })).toBeDisabled();
     await userEvent.click(await screen.findByRole("combobox", { name: "Recipe" }));
     await userEvent.click(screen.getByRole("option", { name: "Boat shed narration" }));
     await waitFor(() => expect(screen.getByRole("combobox", { name: "Recipe" })).toHaveTextContent("Boat shed narration"));
     expect(asked.find((a) => a.method === "PATCH")?.body).toEqual({ recipe: "r" });
+    await userEvent.click(screen.getByRole("switch", { name: /^Run the chain/ }));
+    expect(asked.filter((a) => a.method === "PATCH").at(-1)?.body).toEqual({ run_at_once: true });
     await userEvent.click(screen.getByRole("combobox", { name: "Recipe" }));
     await userEvent.click(screen.getByRole("option", { name: "none: an empty chain" }));
     expect(asked.filter((a) => a.method === "PATCH").at(-1)?.body).toEqual({ recipe: null });

@@ -1,7 +1,9 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import { useTheme } from "@mui/material/styles";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
@@ -9,7 +11,6 @@ import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
 
 import { APPEARANCES, chooseAppearance, useAppearance, type Appearance } from "../../app/appearance";
-import type { Preferences } from "../../api/types";
 import { formatBytes } from "../../pictures/figures";
 import { useRecipes } from "../recipes";
 import { useTargets } from "../targets";
@@ -52,7 +53,7 @@ function NewRecordings() {
   const targets = useTargets();
   const error = preferred.error ?? change.error ?? recipes.error ?? targets.error;
   if (!preferred.data || !recipes.data || !targets.data) return error ? <Alert severity="error">{error.message}</Alert> : null;
-  const choice = (name: keyof Preferences, label: string, none: string, all: readonly { id: string; name: string }[]) => (
+  const choice = (name: "recipe" | "target", label: string, none: string, all: readonly { id: string; name: string }[]) => (
     <TextField
       select label={label} size="small" value={preferred.data[name] ?? ""} sx={{ width: 280 }}
       onChange={(event) => change.mutate({ [name]: event.target.value === "" ? null : event.target.value })}
@@ -68,6 +69,10 @@ function NewRecordings() {
         {choice("recipe", "Recipe", "none: an empty chain", recipes.data)}
         {choice("target", "Target", "none", targets.data)}
       </Box>
+      <FormControlLabel
+        sx={{ mt: 2, ml: 0, gap: 2, "& .MuiFormControlLabel-label": { fontSize: 13 } }} label="Run the chain as soon as a recording is measured"
+        control={<Switch checked={(preferred.data.run_at_once ?? false) && preferred.data.recipe !== null} disabled={!preferred.data.recipe} onChange={(event) => change.mutate({ run_at_once: event.target.checked })} />}
+      />
       {error && <Alert severity="error" sx={{ mt: 3 }}>{error.message}</Alert>}
     </>
   );
