@@ -6,7 +6,7 @@ import type { BatchFile } from "../../api/types";
 import { editsOf } from "../../audio/cutTimes";
 import { usePlayer } from "../../audio/usePlayer";
 import { formatTime } from "../../pictures/figures";
-import { SidePlayer } from "../compare/SidePlayer";
+import { SidePlayer } from "../compare";
 
 /** Before and after of a finished file, in its row. */
 export function ListenButton({ run }: { run: BatchFile }) {
