@@ -68,6 +68,7 @@ describe("settings", () => {
       expect.stringMatching(/^Earlier results .*33\.1 GB$/), expect.stringMatching(/^Beds .*22\.3 MB$/), expect.stringMatching(/^Deleted recordings .*15\.0 MB$/),
     ]);
     expect(part("Space on the disk").getByText(/81\.2 GB free/)).toHaveTextContent("3.2 GB taken");
+    expect(screen.getByTitle("/home/observatory/zesty")).toHaveTextContent("the data folder");
     await userEvent.click(screen.getByRole("button", { name: "Remove earlier results" }));
     expect(screen.getByRole("dialog")).toHaveTextContent("This frees 3.1 GB and cannot be taken back");
     await userEvent.click(screen.getByRole("button", { name: "Keep" }));

@@ -70,7 +70,7 @@ function NewRecordings() {
         {choice("target", "Target", "none", targets.data)}
       </Box>
       <FormControlLabel
-        sx={{ mt: 2, ml: 0, gap: 2, "& .MuiFormControlLabel-label": { fontSize: 13 } }} label="Run the chain as soon as a recording is measured"
+        sx={{ mt: 2, ml: 0, gap: 2, "& .MuiFormControlLabel-label": { fontSize: 13 } }} label={`Run the chain as soon as a recording is measured${preferred.data.recipe ? "" : "; needs a recipe"}`}
         control={<Switch checked={(preferred.data.run_at_once ?? false) && preferred.data.recipe !== null} disabled={!preferred.data.recipe} onChange={(event) => change.mutate({ run_at_once: event.target.checked })} />}
       />
       {error && <Alert severity="error" sx={{ mt: 3 }}>{error.message}</Alert>}

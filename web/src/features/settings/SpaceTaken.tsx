@@ -61,7 +61,7 @@ function SpacePicture({ space }: { space: Space }) {
   return (
     <>
       <Typography variant="body2">
-        <b>{formatBytes(total)}</b> taken, {formatBytes(space.free_bytes)} free, in {space.folder}
+        <b>{formatBytes(total)}</b> taken, {formatBytes(space.free_bytes)} free, in <span title={space.folder} style={{ textDecoration: "underline dotted" }}>the data folder</span>
       </Typography>
       <Box aria-hidden sx={{ display: "flex", gap: "2px", height: 12, my: 2, borderRadius: "6px", overflow: "hidden" }}>
         {there.map((k) => <Box key={k.kind} sx={{ flexGrow: k.size_bytes, flexBasis: 0, minWidth: 3, backgroundColor: KINDS[k.kind].fill(colours) }} />)}
