@@ -9,8 +9,8 @@ import soundfile
 from django.db import transaction
 
 from zesty_core.audio.edits import one_side
-from zesty_core.audio.part_file import part_path
 from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.writer import AudioWriter
 from zesty_core.errors import BadInput, UnreadableAudio
 from zesty_core.measure.room_profile import RoomProfile, profile_of
 from zesty_core.room_tone import LONGEST_S
@@ -85,7 +85,8 @@ def remove_room_tone(tone: RoomTone) -> None:
 def keep_sounds_of(recording: Recording) -> None:
     """Keep what was learned from a recording that is about to go for good.
 
-    A sample whose sound cannot be read any more goes with it.
+    A sample whose sound cannot be read any more goes with it. Raises :class:`UnwritableAudio` on a
+    full disk.
     """
     for tone in recording.room_tones.all():
         try:
@@ -93,12 +94,13 @@ def keep_sounds_of(recording: Recording) -> None:
         except UnreadableAudio:
             remove_room_tone(tone)
             continue
-        path = tone.sound_path
-        path.parent.mkdir(exist_ok=True)
-        part = part_path(path)
         assert sound.samples is not None
-        soundfile.write(part, sound.samples.T, sound.sample_rate_hz, "FLOAT", format="WAV")
-        part.replace(path)
+        tone.sound_path.parent.mkdir(exist_ok=True)
+        channels, length = sound.samples.shape
+        with AudioWriter(
+            tone.sound_path, sound.sample_rate_hz, channels, "FLOAT", length_samples=length
+        ) as file:
+            file.write(sound.samples)
 
 
 def room_tone_for(recording: Recording) -> CoreRoomTone | None:
