@@ -105,6 +105,18 @@ def test_a_short_bed_goes_round_without_a_gap_and_blocks_do_not_matter():
     assert max(levels) - min(levels) < 3.5
 
 
+def test_the_gain_of_a_bed_is_a_straight_line_in_decibels_between_its_hops():
+    source = voice()
+    plan = planned(source, tone(duration_s=20), SETTINGS)
+    at = np.arange(plan.length_samples)
+    middles = (np.arange(len(plan.dips_db)) + 0.5) * plan.hop
+    gain_db = np.interp(at, middles, plan.dips_db + plan.bed_gain_db)
+    fade = np.clip((plan.length_samples - at) / (2.0 * RATE), 0.0, 1.0)
+    wanted = plan.bed.sound[:, : plan.length_samples] * 10.0 ** (gain_db / 20.0) * fade
+    _, bed = mixed(source, plan, 0, plan.length_samples)
+    np.testing.assert_allclose(bed, wanted, rtol=0, atol=1e-7)
+
+
 def test_the_distance_follows_the_dip():
     source = voice()
     deep, flat = (
