@@ -7,7 +7,7 @@ import { SettingsPage } from "./SettingsPage";
 
 const recipe = { id: "r", name: "Boat shed narration", steps: [], description: "", group: "", version: 1 };
 const space = (earlier: number, away: number) => ({
-  folder: "/home/observatory/zesty", free_bytes: 81.2e9,
+  folder: "/srv/zesty-data", free_bytes: 81.2e9,
   kinds: [
     { kind: "recordings", count: 6, size_bytes: 31.4e6 }, { kind: "results", count: 2, size_bytes: 20e6 },
     { kind: "earlier_results", count: earlier, size_bytes: earlier * 1.04e9 }, { kind: "deliveries", count: 0, size_bytes: 0 },
@@ -68,7 +68,7 @@ describe("settings", () => {
       expect.stringMatching(/^Earlier results .*33\.1 GB$/), expect.stringMatching(/^Beds .*22\.3 MB$/), expect.stringMatching(/^Deleted recordings .*15\.0 MB$/),
     ]);
     expect(part("Space on the disk").getByText(/81\.2 GB free/)).toHaveTextContent("3.2 GB taken");
-    expect(screen.getByTitle("/home/observatory/zesty")).toHaveTextContent("the data folder");
+    expect(screen.getByTitle("/srv/zesty-data")).toHaveTextContent("the data folder");
     await userEvent.click(screen.getByRole("button", { name: "Remove earlier results" }));
     expect(screen.getByRole("dialog")).toHaveTextContent("This frees 3.1 GB and cannot be taken back");
     await userEvent.click(screen.getByRole("button", { name: "Keep" }));
