@@ -52,8 +52,7 @@ demo: setup samples
 ## Install test tools, Chromium included, and run everything.
 test:
 	@# Two things at a time: one waits for a registry while the other computes.
-	$(MAKE) -j2 setup samples $(VENV)/installed-dev chromium web/node_modules/installed
-	$(MAKE) check
+	$(MAKE) -j2 setup samples $(VENV)/installed-dev chromium web/node_modules/installed check
 	@# The page's tests run beside the first of the others; they are only heard of when they fail.
 	@(cd web && npm run --silent test > test.log 2>&1) & web=$$!; \
 	  $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder; tests=$$?; \

@@ -79,16 +79,20 @@ def test_the_list_is_described_searched_and_sorted(page):
     check_accessibility(page)
     page.get_by_role("button", name="Save").click()
     page.get_by_text("Hide guides, take 2").wait_for()
+    rows = page.get_by_role("row")
     page.get_by_label("Find recordings").fill("gulls")
-    assert page.get_by_role("row").count() == 2
+    rows.nth(2).wait_for(state="detached")
+    assert rows.count() == 2
     page.get_by_label("Find recordings").fill("")
+    rows.nth(2).wait_for()
     page.get_by_label("Show only").click()
     page.get_by_role("option", name="Hide guides").click()
-    assert page.get_by_role("row").count() == 2
+    rows.nth(2).wait_for(state="detached")
+    assert rows.count() == 2
     page.get_by_label("Show only").click()
     page.get_by_role("option", name="All recordings").click()
     page.get_by_role("button", name="Peak").click()
-    assert HOT in page.get_by_role("row").nth(1).inner_text()
+    rows.nth(1).get_by_text(HOT).wait_for()
     check_accessibility(page)
 
 
