@@ -20,7 +20,7 @@ $(VENV)/installed: requirements.lock pyproject.toml | $(BIN)/python
 	@touch $@
 
 $(VENV)/installed-dev: requirements-dev.lock $(VENV)/installed
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	$(BIN)/python -m pip install --quiet --no-compile --disable-pip-version-check -r requirements-dev.lock
 	@touch $@
 
 web/node_modules/installed: web/package-lock.json
