@@ -14,10 +14,10 @@ from zesty_server.batches.models import Batch
 from zesty_server.batches.services import Order
 from zesty_server.deliveries.models import Delivery
 from zesty_server.recipes.models import Recipe
-from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.serializers import JOB_FIELDS, LevelsSerializer, SpanSerializer
+from zesty_server.recordings.serializers import LevelsSerializer
 from zesty_server.runs.models import Run
+from zesty_server.runs.serializers import RunHeadSerializer
 from zesty_server.targets.models import Target
 from zesty_server.targets.serializers import FileWishSerializer, RuleSerializer
 
@@ -59,39 +59,15 @@ class BatchDeliverySerializer(serializers.ModelSerializer[Delivery]):
         return _row_figures(made.measures)
 
 
-class BatchFileSerializer(serializers.ModelSerializer[Run]):
+class BatchFileSerializer(RunHeadSerializer):
     """One recording of a batch: no more than its row needs, for a batch is asked for while it works."""
 
-    recording_name = serializers.CharField(source="recording.name", read_only=True)
-    duration_s = serializers.FloatField(read_only=True)
-    channels = serializers.IntegerField(read_only=True)
-    chain = StepSerializer(many=True, read_only=True)
-    cuts = SpanSerializer(many=True, read_only=True)
     before = serializers.SerializerMethodField()
     after = serializers.SerializerMethodField()
-    notes = serializers.ListField(child=serializers.CharField(), read_only=True)
     delivery = serializers.SerializerMethodField()
 
-    class Meta:
-        model = Run
-        fields = (
-            "id",
-            "recording",
-            "recording_name",
-            "duration_s",
-            "channels",
-            "chain",
-            "cuts",
-            "mono",
-            "pad_start_s",
-            "pad_end_s",
-            "before",
-            "after",
-            "notes",
-            "delivery",
-            "started_at",
-            *JOB_FIELDS,
-        )
+    class Meta(RunHeadSerializer.Meta):
+        fields: tuple[str, ...] = (*RunHeadSerializer.Meta.fields, "before", "after", "delivery")
         read_only_fields = fields
 
     @extend_schema_field(RowFiguresSerializer(allow_null=True))

@@ -40,19 +40,43 @@ class UsedRoomToneSerializer(KeptJsonSerializer):
     )
 
 
-class RunSerializer(serializers.ModelSerializer[Run]):
-    """A run with what went in and what came out."""
+class RunHeadSerializer(serializers.ModelSerializer[Run]):
+    """What is told of a run wherever it is told of."""
 
     recording_name = serializers.CharField(source="recording.name", read_only=True)
     duration_s = serializers.FloatField(read_only=True)
     channels = serializers.IntegerField(read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     cuts = SpanSerializer(many=True, read_only=True)
+    notes = serializers.ListField(child=serializers.CharField(), read_only=True)
+
+    class Meta:
+        model = Run
+        fields: tuple[str, ...] = (
+            "id",
+            "recording",
+            "recording_name",
+            "duration_s",
+            "channels",
+            "chain",
+            "cuts",
+            "mono",
+            "pad_start_s",
+            "pad_end_s",
+            "notes",
+            "started_at",
+            *JOB_FIELDS,
+        )
+        read_only_fields = fields
+
+
+class RunSerializer(RunHeadSerializer):
+    """A run with what went in and what came out."""
+
     before = MeasuresSerializer(read_only=True, allow_null=True)
     after = MeasuresSerializer(read_only=True, allow_null=True)
     points = PointSerializer(many=True, read_only=True)
     room_tone = UsedRoomToneSerializer(read_only=True, allow_null=True)
-    notes = serializers.ListField(child=serializers.CharField(), read_only=True)
     delivery = serializers.SerializerMethodField()
     target_name = serializers.SerializerMethodField(
         help_text="Of the target its last steps were fitted to."
@@ -61,20 +85,10 @@ class RunSerializer(serializers.ModelSerializer[Run]):
         help_text="What the chain has changed, in plain words."
     )
 
-    class Meta:
-        model = Run
-        fields = (
-            "id",
-            "recording",
-            "recording_name",
-            "duration_s",
-            "channels",
+    class Meta(RunHeadSerializer.Meta):
+        fields: tuple[str, ...] = (
+            *RunHeadSerializer.Meta.fields,
             "batch",
-            "chain",
-            "cuts",
-            "mono",
-            "pad_start_s",
-            "pad_end_s",
             "recipe_name",
             "recipe_version",
             "engine_version",
@@ -82,13 +96,10 @@ class RunSerializer(serializers.ModelSerializer[Run]):
             "after",
             "points",
             "room_tone",
-            "notes",
             "differences",
             "delivery",
             "target_name",
             "clipped_samples",
-            "started_at",
-            *JOB_FIELDS,
         )
         read_only_fields = fields
 

@@ -1579,10 +1579,7 @@ export interface components {
              * @description Room tone at the tail, as it was.
              */
             readonly pad_end_s: number;
-            readonly before: components["schemas"]["RowFigures"] | null;
-            readonly after: components["schemas"]["RowFigures"] | null;
             readonly notes: string[];
-            readonly delivery: components["schemas"]["BatchDelivery"] | null;
             /** Format: date-time */
             readonly started_at: string | null;
             readonly state: components["schemas"]["JobStateEnum"];
@@ -1600,6 +1597,9 @@ export interface components {
             readonly created_at: string;
             /** Format: date-time */
             readonly finished_at: string | null;
+            readonly before: components["schemas"]["RowFigures"] | null;
+            readonly after: components["schemas"]["RowFigures"] | null;
+            readonly delivery: components["schemas"]["BatchDelivery"] | null;
         };
         /** @description A bed. */
         Bed: {
@@ -2531,8 +2531,6 @@ export interface components {
             /** Format: double */
             readonly duration_s: number;
             readonly channels: number;
-            /** Format: uuid */
-            readonly batch: string | null;
             readonly chain: components["schemas"]["Step"][];
             readonly cuts: components["schemas"]["Span"][];
             /** @description Choice of channel as it was. */
@@ -2547,20 +2545,7 @@ export interface components {
              * @description Room tone at the tail, as it was.
              */
             readonly pad_end_s: number;
-            readonly recipe_name: string;
-            readonly recipe_version: number | null;
-            readonly engine_version: string;
-            readonly before: components["schemas"]["Measures"] | null;
-            readonly after: components["schemas"]["Measures"] | null;
-            readonly points: components["schemas"]["Point"][];
-            readonly room_tone: components["schemas"]["UsedRoomTone"] | null;
             readonly notes: string[];
-            /** @description What the chain has changed, in plain words. */
-            readonly differences: string[];
-            readonly delivery: components["schemas"]["Delivery"] | null;
-            /** @description Of the target its last steps were fitted to. */
-            readonly target_name: string | null;
-            readonly clipped_samples: number;
             /** Format: date-time */
             readonly started_at: string | null;
             readonly state: components["schemas"]["JobStateEnum"];
@@ -2578,6 +2563,21 @@ export interface components {
             readonly created_at: string;
             /** Format: date-time */
             readonly finished_at: string | null;
+            /** Format: uuid */
+            readonly batch: string | null;
+            readonly recipe_name: string;
+            readonly recipe_version: number | null;
+            readonly engine_version: string;
+            readonly before: components["schemas"]["Measures"] | null;
+            readonly after: components["schemas"]["Measures"] | null;
+            readonly points: components["schemas"]["Point"][];
+            readonly room_tone: components["schemas"]["UsedRoomTone"] | null;
+            /** @description What the chain has changed, in plain words. */
+            readonly differences: string[];
+            readonly delivery: components["schemas"]["Delivery"] | null;
+            /** @description Of the target its last steps were fitted to. */
+            readonly target_name: string | null;
+            readonly clipped_samples: number;
         };
         /** @description One step's settings under a name. */
         SavedSettings: {

@@ -27,7 +27,7 @@ export function SettingsPage() {
       <Part name="New recordings" words="What they begin with; each can be changed afterwards."><NewRecordings /></Part>
       <Part name="Appearance" words="In this browser."><AppearanceChoice /></Part>
       <Part name="Space on the disk" words="Every result is kept to compare with until it is removed here."><SpaceTaken /></Part>
-      <Part name="Deleted recordings" words="Kept for 30 days. What was learned of their rooms stays."><DeletedRecordings /></Part>
+      <Part name="Deleted recordings" words="Kept until the day that is named. What was learned of their rooms stays."><DeletedRecordings /></Part>
       <Part name="This installation"><About /></Part>
     </Box>
   );
