@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
+import signal
 import sys
+import threading
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
+from types import FrameType
 from typing import Any
 
 from zesty_cli.process import tags_given
@@ -172,8 +176,8 @@ def _watched(batch: _Batch, done: Iterable[Path]) -> list[Outcome]:
     print("zesty: watching; Ctrl+C ends it", file=sys.stderr)
     known, sizes = set(done), dict[Path, tuple[int, float]]()
     outcomes: list[Outcome] = []
-    try:
-        while True:
+    with contextlib.suppress(KeyboardInterrupt), _heard_stop() as stopped:
+        while not stopped.is_set():
             settled = []
             for path in batch.found():
                 state = path.stat()
@@ -187,8 +191,23 @@ def _watched(batch: _Batch, done: Iterable[Path]) -> list[Outcome]:
                 print(outcome.line(), file=sys.stderr)
             outcomes += made
             time.sleep(_LOOK_EVERY_S)
-    except KeyboardInterrupt:
-        return outcomes
+    return outcomes
+
+
+@contextlib.contextmanager
+def _heard_stop() -> Iterator[threading.Event]:
+    """Set by Ctrl+C too: what that raises is lost where it meets an object just being cleared away."""
+    stopped = threading.Event()
+
+    def stop(number: int, frame: FrameType | None) -> None:
+        stopped.set()
+        raise KeyboardInterrupt
+
+    before = signal.signal(signal.SIGINT, stop)
+    try:
+        yield stopped
+    finally:
+        signal.signal(signal.SIGINT, before)
 
 
 def _tone(name: str | None) -> RoomTone | None:

@@ -79,6 +79,8 @@ def test_the_list_is_described_searched_and_sorted(page):
     check_accessibility(page)
     page.get_by_role("button", name="Save").click()
     page.get_by_text("Hide guides, take 2").wait_for()
+    # Until the dialog has faded, what lies behind it has no roles.
+    page.get_by_role("dialog").wait_for(state="detached")
     rows = page.get_by_role("row")
     page.get_by_label("Find recordings").fill("gulls")
     rows.nth(2).wait_for(state="detached")
