@@ -18,7 +18,7 @@ export default tseslint.config(
       // A feature is entered through its index only.
       "no-restricted-imports": [
         "error",
-        { patterns: ["batches", "beds", "compare", "live", "recipes", "recordings", "rooms", "runs", "settings", "targets", "workbench"].map((f) => `**/${f}/*`) },
+        { patterns: ["account", "batches", "beds", "compare", "live", "recipes", "recordings", "rooms", "runs", "settings", "targets", "workbench"].map((f) => `**/${f}/*`) },
       ],
     },
   },

@@ -12,6 +12,7 @@ import sys
 from collections.abc import Sequence
 from importlib import import_module
 
+from zesty_cli.account_options import add_account_parser
 from zesty_cli.batch_options import add_batch_parser
 from zesty_cli.file_options import add_file_options
 from zesty_cli.mix_options import add_mix_parser
@@ -23,6 +24,8 @@ DONE, FAILED, BAD_USE = 0, 1, 2
 #: Commands that read sound; with recipes, all that need no server. Each has a module of its name.
 _ON_SOUND = ("measure", "process", "batch", "mix")
 _ON_FILES = (*_ON_SOUND, "recipe")
+#: What a command leaves behind that is stopped half way.
+_LEFT = {"batch": "What is delivered stays; the same command goes on from there."}
 #: New objects between two searches for unused ones. Loading makes a hundred thousand that all stay;
 #: with the usual 700 a tenth of a short command's time goes into looking through them.
 _OBJECTS_BETWEEN_SEARCHES = 50_000
@@ -103,6 +106,7 @@ def _parser() -> argparse.ArgumentParser:
     demo = commands.add_parser("demo", help="load the demo recordings, then serve")
     demo.add_argument("--port", type=int, default=8765)
     demo.add_argument("--samples", metavar="DIR", help="folder of the demo recordings")
+    add_account_parser(commands)
     commands.add_parser("worker", help="work on queued runs without serving pages")
     commands.add_parser("warm-up", help="compile the processing kernels ahead of their first use")
     return parser
@@ -135,7 +139,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(f"zesty: {error.message}", file=sys.stderr)
         return FAILED
     except KeyboardInterrupt:
-        print("zesty: stopped. Nothing was written.", file=sys.stderr)
+        print(
+            f"zesty: stopped. {_LEFT.get(options.command, 'Nothing was written.')}", file=sys.stderr
+        )
         return FAILED
     except BrokenPipeError:
         return FAILED
@@ -147,7 +153,7 @@ def _run(options: argparse.Namespace) -> int:
 
         warm_up()
         return DONE
-    name = options.command if options.command in _ON_FILES else "serve"
+    name = options.command if options.command in (*_ON_FILES, "account") else "serve"
     command = getattr(import_module(f"zesty_cli.{name}"), f"{name}_command")
     return int(command(options))
 

@@ -22,18 +22,8 @@ _SETTINGS = "zesty_server.config.settings"
 
 def serve_command(options: argparse.Namespace) -> int:
     """Prepare the database, start everything, restart what dies, until told to stop."""
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", _SETTINGS)
-    import django
-
-    django.setup()
-    from django.core.management import call_command
-
-    call_command("migrate", verbosity=0)
-    from zesty_server.starters import add_starters
-
-    add_starters()
-    if options.command == "demo":
-        _load_demo(options.samples)
+    prepare_server()
+    _begin_library(options)
     with _Processes() as processes:
         for _ in range(_WORKERS):
             processes.start("worker", _worker_command())
@@ -45,6 +35,37 @@ def serve_command(options: argparse.Namespace) -> int:
             sys.stdout.flush()
         processes.watch()
     return 0
+
+
+def prepare_server() -> None:
+    """Read the server's settings and bring its database up to date."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", _SETTINGS)
+    import django
+
+    django.setup()
+    from django.core.management import call_command
+
+    call_command("migrate", verbosity=0)
+
+
+def _begin_library(options: argparse.Namespace) -> None:
+    """What there is from the first start on; of accounts, each has its own from its making on."""
+    from django.conf import settings
+
+    from zesty_server.accounts.selectors import accounts
+    from zesty_server.starters import add_starters
+
+    if settings.ACCOUNTS:
+        if options.command == "demo":
+            raise BadInput(
+                "demo: loads for one person; unset ZESTY_ACCOUNTS, load it, set it again"
+            )
+        if not accounts().exists():
+            print("There is no account yet. Make one: zesty account add NAME", file=sys.stderr)
+        return
+    add_starters()
+    if options.command == "demo":
+        _load_demo(options.samples)
 
 
 def _load_demo(samples: str | None) -> None:

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -22,6 +23,8 @@ _ARGUMENTS = [
     "--disable-background-networking",
     "--autoplay-policy=no-user-gesture-required",
 ]
+#: What is refused, not found, or (in a test of it) cut off, the browser tells as an error.
+TOLD_ANYWAY = ("400", "401", "404", "ERR_FAILED")
 
 
 def free_port():
@@ -30,21 +33,26 @@ def free_port():
         return probe.getsockname()[1]
 
 
-@pytest.fixture(scope="module")
-def address(tmp_path_factory):
-    """Where the application is served, with a data folder of its own for each journey."""
+def of(data, **more):
+    """Environment of a server with this data folder."""
+    environment = os.environ | {"ZESTY_DATA": str(data)} | more
+    environment.pop("ZESTY_TASKS", None)
+    return environment
+
+
+@contextmanager
+def served(environment):
+    """Where the application is served."""
     build = ROOT / "src" / "zesty_server" / "web_build" / "index.html"
     assert build.exists(), "the front end is not built: run `make build`"
     port = free_port()
-    environment = os.environ | {"ZESTY_DATA": str(tmp_path_factory.mktemp("data"))}
-    environment.pop("ZESTY_TASKS", None)
     command = [sys.executable, "-m", "zesty_cli.main", "serve", "--port", str(port)]
     server = subprocess.Popen(command, env=environment, cwd=ROOT)
     try:
         url = f"http://127.0.0.1:{port}"
         for _ in range(300):
             try:
-                urllib.request.urlopen(f"{url}/api/step-types/", timeout=1).close()
+                urllib.request.urlopen(f"{url}/api/account/", timeout=1).close()
                 break
             except OSError:
                 time.sleep(0.1)
@@ -52,6 +60,13 @@ def address(tmp_path_factory):
     finally:
         server.terminate()
         server.wait(20)
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory):
+    """One with a data folder of its own for each journey."""
+    with served(of(tmp_path_factory.mktemp("data"))) as url:
+        yield url
 
 
 @pytest.fixture(scope="module")
@@ -75,5 +90,4 @@ def page(browser, address):
     page.on("console", lambda m: faults.append(m.text) if m.type == "error" else None)
     yield page
     context.close()
-    # What is refused, not found, or (in a test of it) cut off, the browser tells as an error.
-    assert [f for f in faults if not any(w in f for w in ("400", "404", "ERR_FAILED"))] == []
+    assert [f for f in faults if not any(w in f for w in TOLD_ANYWAY)] == []

@@ -6,8 +6,10 @@ import uuid
 
 from django.db import models
 
+from zesty_server.accounts.models import Owned
 
-class Batch(models.Model):
+
+class Batch(Owned):
     """A recipe, or each recording's own chain, over chosen recordings towards one target.
 
     Each recording is a run of its own, with a delivery.

@@ -10,11 +10,12 @@ from rest_framework import serializers
 from zesty_core.delivery.level_set import SET_LEVELS
 from zesty_core.delivery.names import DEFAULT_PATTERN
 from zesty_core.delivery.outliers import outliers
+from zesty_server.accounts.one_of import OneOf
 from zesty_server.batches.models import Batch
 from zesty_server.batches.services import Order
 from zesty_server.deliveries.models import Delivery
 from zesty_server.recipes.models import Recipe
-from zesty_server.recordings.models import Recording
+from zesty_server.recordings.selectors import recordings_alone
 from zesty_server.recordings.serializers import LevelsSerializer
 from zesty_server.runs.models import Run
 from zesty_server.runs.serializers import RunHeadSerializer
@@ -153,20 +154,16 @@ class OwnSerializer(serializers.Serializer[None]):
 class StartBatchSerializer(serializers.Serializer[None]):
     """What to run over what, and what to deliver."""
 
-    recordings = serializers.PrimaryKeyRelatedField(
-        queryset=Recording.objects.filter(deleted_at=None), many=True
-    )
+    recordings = OneOf(recordings_alone, many=True)
     name = serializers.CharField(required=False, allow_blank=True, max_length=200, default="")
-    recipe = serializers.PrimaryKeyRelatedField(
-        queryset=Recipe.objects.all(),
+    recipe = OneOf(
+        Recipe.objects.all,
         required=False,
         allow_null=True,
         default=None,
         help_text="Null: each recording's own chain.",
     )
-    target = serializers.PrimaryKeyRelatedField(
-        queryset=Target.objects.all(), required=False, allow_null=True, default=None
-    )
+    target = OneOf(Target.objects.all, required=False, allow_null=True, default=None)
     file = FileWishSerializer(required=False)
     name_pattern = serializers.CharField(required=False, max_length=120, default=DEFAULT_PATTERN)
     set_level = serializers.ChoiceField(SET_LEVELS, required=False, default="alike")

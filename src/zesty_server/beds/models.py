@@ -8,11 +8,13 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from zesty_server.accounts.models import Owned
+from zesty_server.accounts.owning import OwnedManager
 from zesty_server.deliveries.models import FinishedFile
 from zesty_server.jobs.models import Job
 
 
-class Bed(models.Model):
+class Bed(Owned):
     """A piece of music to lay under voices, kept as it came."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -36,10 +38,14 @@ class Bed(models.Model):
 class Mix(Job, FinishedFile):
     """A run's result over a bed, as a file; it lies with the run."""
 
+    owned_by = "run__recording__owner"
+
     run = models.ForeignKey("runs.Run", on_delete=models.CASCADE, related_name="mixes")
     bed = models.ForeignKey(Bed, null=True, on_delete=models.SET_NULL, related_name="mixes")
     bed_name = models.CharField(max_length=200)
     params = models.JSONField(default=dict, help_text="How the bed lies under the voice.")
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("-created_at",)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.models import QuerySet
 from rest_framework import serializers
 
+from zesty_server.accounts.one_of import OneOf
 from zesty_server.beds.mixes import MixOrder
 from zesty_server.beds.models import Bed, Mix
 from zesty_server.deliveries.serializers import FINISHED_FIELDS, FinishedFileSerializer
@@ -13,6 +15,10 @@ from zesty_server.jobs.models import JobState
 from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
 from zesty_server.targets.serializers import FileWishSerializer
+
+
+def _finished_runs() -> QuerySet[Run]:
+    return Run.objects.filter(state=JobState.DONE)
 
 
 class BedSerializer(serializers.ModelSerializer[Bed]):
@@ -27,7 +33,7 @@ class BedSerializer(serializers.ModelSerializer[Bed]):
 class LayBedSerializer(serializers.Serializer[None]):
     """Which bed, how, and which stretch of the mix to hear."""
 
-    bed = serializers.PrimaryKeyRelatedField(queryset=Bed.objects.all())
+    bed = OneOf(Bed.objects.all)
     params = serializers.DictField(required=False, default=dict)
     start_s = serializers.FloatField(min_value=0, required=False, default=0.0)
     end_s = serializers.FloatField(min_value=0, required=False, default=0.0)
@@ -71,13 +77,11 @@ class MixSerializer(FinishedFileSerializer[Mix]):
 class StartMixSerializer(serializers.Serializer[None]):
     """Which result over which bed, and what file is wanted."""
 
-    run = serializers.PrimaryKeyRelatedField(queryset=Run.objects.filter(state=JobState.DONE))
-    bed = serializers.PrimaryKeyRelatedField(queryset=Bed.objects.all())
+    run = OneOf(_finished_runs)
+    bed = OneOf(Bed.objects.all)
     params = serializers.DictField(required=False, default=dict)
     name = serializers.CharField(required=False, allow_blank=True, max_length=120, default="")
-    target = serializers.PrimaryKeyRelatedField(
-        queryset=Target.objects.all(), required=False, allow_null=True, default=None
-    )
+    target = OneOf(Target.objects.all, required=False, allow_null=True, default=None)
     file = FileWishSerializer(required=False)
     tags = serializers.DictField(
         child=serializers.CharField(allow_blank=True), required=False, default=dict

@@ -39,8 +39,12 @@ from zesty_server.runs.models import Run
 class BedViewSet(mixins.ListModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet[Bed]):
     """List and delete."""
 
-    queryset = Bed.objects.all()
+    queryset = Bed.objects.none()
     serializer_class = BedSerializer
+
+    def get_queryset(self):  # type: ignore[no-untyped-def]
+        """All."""
+        return Bed.objects.all()
 
     def perform_destroy(self, instance: Bed) -> None:
         """Row and file."""
@@ -101,13 +105,13 @@ class MixViewSet(
 ):
     """Order a mix, follow it, fetch it with its receipt."""
 
-    queryset = Mix.objects.select_related("run__recording")
+    queryset = Mix.objects.none()
     serializer_class = MixSerializer
     content_negotiation_class = AnyContent
 
     def get_queryset(self) -> QuerySet[Mix]:
         """All, or those of one recording."""
-        found = super().get_queryset()
+        found = Mix.objects.select_related("run__recording")
         recording = queried_id(self.request, "recording")
         return found.filter(run__recording_id=recording) if recording else found
 

@@ -7,10 +7,13 @@ import uuid
 from django.db import models
 
 from zesty_core.compare.guessing import chance_of_guessing, verdict
+from zesty_server.accounts.owning import OwnedManager
 
 
 class BlindPick(models.Model):
     """Which side was picked, round by round, when nobody could know which was which."""
+
+    owned_by = "recording__owner"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     recording = models.ForeignKey(
@@ -21,6 +24,8 @@ class BlindPick(models.Model):
     end_s = models.FloatField()
     picked_after = models.JSONField(help_text="For each round, whether after was picked.")
     created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("-created_at",)
@@ -52,6 +57,8 @@ class BlindPick(models.Model):
 class Tasting(models.Model):
     """Several treatments of one passage, tried against each other: notes, and an order of liking."""
 
+    owned_by = "recording__owner"
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     recording = models.ForeignKey(
         "recordings.Recording", on_delete=models.CASCADE, related_name="tastings"
@@ -61,6 +68,8 @@ class Tasting(models.Model):
     blind = models.BooleanField(help_text="Whether nobody could know which was which.")
     entries = models.JSONField(help_text="Best liked first: label, steps, note.")
     created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("-created_at",)

@@ -37,7 +37,7 @@ class BlindPickViewSet(
 ):
     """Keep, list (newest first), delete."""
 
-    queryset = BlindPick.objects.all()
+    queryset = BlindPick.objects.none()
     serializer_class = BlindPickSerializer
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
@@ -68,7 +68,7 @@ class TastingViewSet(
 ):
     """Keep, list (newest first), delete."""
 
-    queryset = Tasting.objects.all()
+    queryset = Tasting.objects.none()
     serializer_class = TastingSerializer
 
     def get_queryset(self):  # type: ignore[no-untyped-def]

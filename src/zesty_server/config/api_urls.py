@@ -3,6 +3,7 @@
 from django.urls import path
 from rest_framework.routers import SimpleRouter
 
+from zesty_server.accounts.views import AccountView, PasswordView, SignInView, SignOutView
 from zesty_server.batches.views import BatchViewSet
 from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet, LaidView, MixViewSet
 from zesty_server.comparisons.views import BlindPickViewSet, SidesView, TastingViewSet
@@ -34,6 +35,10 @@ router.register("mixes", MixViewSet, "mix")
 router.register("deliveries", DeliveryViewSet, "delivery")
 
 urlpatterns = [
+    path("account/", AccountView.as_view(), name="account"),
+    path("account/sign-in/", SignInView.as_view(), name="sign-in"),
+    path("account/sign-out/", SignOutView.as_view(), name="sign-out"),
+    path("account/password/", PasswordView.as_view(), name="password"),
     path("recordings/upload/", RecordingUploadView.as_view(), name="recording-upload"),
     path("recordings/<uuid:pk>/passage/", PassageView.as_view(), name="passage"),
     path("recordings/<uuid:pk>/sides/", SidesView.as_view(), name="sides"),

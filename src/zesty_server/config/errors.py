@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+from math import ceil
 from typing import Any
 
 from django.http import HttpRequest, JsonResponse
@@ -43,6 +44,13 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response:
         message = "There is nothing here (any more); it may have been deleted."
     if isinstance(error, exceptions.PermissionDenied):
         code = "refused"
+    if isinstance(error, exceptions.NotAuthenticated):
+        code, message = "sign_in", "Sign in first."
+    if isinstance(error, exceptions.Throttled):
+        code, message = (
+            "refused",
+            f"Too many tries. Wait {ceil(getattr(error, 'wait', None) or 60)} s.",
+        )
     answer.data = error_shape(code, message, path)
     return answer
 

@@ -3,7 +3,8 @@
 ``ZESTY_DATA``: folder of the database and the sound files. ``ZESTY_HOSTS``: host names to answer
 to, besides this machine. ``ZESTY_DEBUG``: error pages for developers. ``ZESTY_TASKS``: "now" runs
 background work inside the request (tests). ``ZESTY_LEASE_S``: seconds after which silent work is taken
-up again.
+up again. ``ZESTY_ACCOUNTS``: people sign in, and each sees what is theirs. ``ZESTY_HTTPS``: a server in
+front speaks HTTPS and says so in ``X-Forwarded-Proto``.
 """
 
 from __future__ import annotations
@@ -46,13 +47,28 @@ SECRET_KEY = _secret_key()
 DEBUG = bool(os.environ.get("ZESTY_DEBUG"))
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("ZESTY_HOSTS", "").split()]
 
+#: Whether people sign in; otherwise one person on this machine sees everything.
+ACCOUNTS = bool(os.environ.get("ZESTY_ACCOUNTS"))
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
+]
+
 INSTALLED_APPS = [
+    "django.contrib.auth",
     "django.contrib.contenttypes",
+    "django.contrib.sessions",
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
     "django_tasks",
     "django_tasks_db",
+    "zesty_server.accounts",
     "zesty_server.jobs",
     "zesty_server.rooms",
     "zesty_server.recipes",
@@ -70,10 +86,12 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "zesty_server.config.middleware.ContentSecurityMiddleware",
+    "zesty_server.accounts.middleware.AccountMiddleware",
 ]
 ROOT_URLCONF = "zesty_server.config.urls"
 WSGI_APPLICATION = "zesty_server.config.wsgi.application"
@@ -118,13 +136,17 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 #: Largest upload in bytes: 4 hours of stereo at 96 kHz and 24 bit fit.
 MAX_UPLOAD_BYTES = int(os.environ.get("ZESTY_MAX_UPLOAD_BYTES", "9000000000"))
-CSRF_COOKIE_SAMESITE = "Strict"
+CSRF_COOKIE_SAMESITE = SESSION_COOKIE_SAMESITE = "Strict"
+SESSION_COOKIE_AGE = 30 * 24 * 3600
+if os.environ.get("ZESTY_HTTPS"):
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = True
 CSRF_FAILURE_VIEW = "zesty_server.config.errors.csrf_failure"
 SECURE_REFERRER_POLICY = "same-origin"
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["zesty_server.config.access.LocalAccess"],
-    "DEFAULT_PERMISSION_CLASSES": [],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["zesty_server.config.access.PageAccess"],
+    "DEFAULT_PERMISSION_CLASSES": ["zesty_server.config.access.SignedIn"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",

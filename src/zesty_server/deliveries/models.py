@@ -7,6 +7,8 @@ from pathlib import Path
 
 from django.db import models
 
+from zesty_server.accounts.owning import OwnedManager
+
 
 class FinishedFile(models.Model):
     """Abstract: what was ordered of a file, and what came out. Where it lies, heirs say."""
@@ -56,12 +58,16 @@ class FinishedFile(models.Model):
 class Delivery(FinishedFile):
     """A finished file of a run; it lies with the run."""
 
+    owned_by = "run__recording__owner"
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     run = models.OneToOneField("runs.Run", on_delete=models.CASCADE, related_name="delivery")
     offset_lu = models.FloatField(
         default=0.0, help_text="How far it may stand from its set's level."
     )
     created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("created_at",)

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from django.db import models
 
-#: There is one row.
-THE_ONE = 1
+from zesty_server.accounts.models import Owned
 
 
-class Preferences(models.Model):
+class Preferences(Owned):
     """What recordings begin with when they come in."""
 
     recipe = models.ForeignKey(
@@ -31,6 +30,10 @@ class Preferences(models.Model):
 
     class Meta:
         verbose_name_plural = "preferences"
+        ordering = ("pk",)
+        constraints = (
+            models.UniqueConstraint(fields=("owner",), name="one_preferences_for_each_owner"),
+        )
 
     def __str__(self) -> str:
         return f"recipe {self.recipe}, target {self.target}"

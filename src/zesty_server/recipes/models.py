@@ -6,12 +6,15 @@ import uuid
 
 from django.db import models
 
+from zesty_server.accounts.models import Owned, one_of_a_name
+from zesty_server.accounts.owning import OwnedManager
 
-class Recipe(models.Model):
+
+class Recipe(Owned):
     """A saved chain. ``steps`` is the list of the recipe document, defaults written out."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    name = models.CharField(max_length=200, unique=True)
+    name = models.CharField(max_length=200)
     description = models.TextField(blank=True)
     group = models.CharField(max_length=200, blank=True, help_text="Show, client or purpose.")
     steps = models.JSONField(default=list)
@@ -21,6 +24,7 @@ class Recipe(models.Model):
 
     class Meta:
         ordering = ("name",)
+        constraints = one_of_a_name("recipe", "name")
 
     def __str__(self) -> str:
         return self.name
@@ -29,10 +33,14 @@ class Recipe(models.Model):
 class RecipeVersion(models.Model):
     """The steps of a recipe as they were in one of its versions."""
 
+    owned_by = "recipe__owner"
+
     recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
     version = models.PositiveIntegerField()
     steps = models.JSONField()
     created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("-version",)
@@ -44,7 +52,7 @@ class RecipeVersion(models.Model):
         return f"{self.recipe.name}, version {self.version}"
 
 
-class SavedSettings(models.Model):
+class SavedSettings(Owned):
     """One step's settings under a name."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -55,9 +63,7 @@ class SavedSettings(models.Model):
 
     class Meta:
         ordering = ("type", "name")
-        constraints = (
-            models.UniqueConstraint(fields=("type", "name"), name="one_of_a_name_for_each_step"),
-        )
+        constraints = one_of_a_name("saved_settings", "type", "name")
 
     def __str__(self) -> str:
         return f"{self.name} ({self.type})"

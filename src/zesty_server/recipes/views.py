@@ -134,8 +134,12 @@ class SavedSettingsViewSet(
 ):
     """Settings of single steps: list, save, delete."""
 
-    queryset = SavedSettings.objects.all()
+    queryset = SavedSettings.objects.none()
     serializer_class = SavedSettingsSerializer
+
+    def get_queryset(self):  # type: ignore[no-untyped-def]
+        """All."""
+        return SavedSettings.objects.all()
 
     def perform_create(self, serializer: BaseSerializer[SavedSettings]) -> None:
         """Save, or replace those of the same name."""

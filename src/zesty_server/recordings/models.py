@@ -7,10 +7,11 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from zesty_server.accounts.models import Owned
 from zesty_server.jobs.models import Job
 
 
-class Recording(Job):
+class Recording(Owned, Job):
     """One imported file, kept as it came; the job fields are those of its intake.
 
     Files lie in a folder named by the id; names given by people are never paths.

@@ -10,6 +10,7 @@ from rest_framework import serializers
 from zesty_core.measure.moments import Phrase
 from zesty_core.measure.proposed_passage import proposed_passage
 from zesty_core.recipe import chain_from_json
+from zesty_server.accounts.one_of import OneOf
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
@@ -237,9 +238,7 @@ class EndsSerializer(serializers.Serializer[None]):
 class CameFromSerializer(serializers.Serializer[None]):
     """Where a chain came from; what is left out stays as it is."""
 
-    recipe = serializers.PrimaryKeyRelatedField(
-        queryset=Recipe.objects.all(), required=False, allow_null=True
-    )
+    recipe = OneOf(Recipe.objects.all, required=False, allow_null=True)
     recipe_version = serializers.IntegerField(required=False, allow_null=True, min_value=1)
 
 
@@ -252,10 +251,10 @@ class ChainSerializer(CameFromSerializer):
 class ApplyRecipeSerializer(serializers.Serializer[None]):
     """A recipe to apply."""
 
-    recipe = serializers.PrimaryKeyRelatedField(queryset=Recipe.objects.all())
+    recipe = OneOf(Recipe.objects.all)
 
 
 class SetTargetSerializer(serializers.Serializer[None]):
     """A target to aim at, or null for none."""
 
-    target = serializers.PrimaryKeyRelatedField(queryset=Target.objects.all(), allow_null=True)
+    target = OneOf(Target.objects.all, allow_null=True)

@@ -9,8 +9,10 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from zesty_server.accounts.models import Owned
 
-class RoomTone(models.Model):
+
+class RoomTone(Owned):
     """A named stretch of a recording in which nobody speaks; usable on any recording."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_server.accounts.one_of import OneOf
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.rooms.models import RoomTone
 
@@ -75,4 +76,4 @@ class MarkRoomToneSerializer(serializers.Serializer[None]):
 class UseRoomToneSerializer(serializers.Serializer[None]):
     """Which room tone to use; null lets it be found."""
 
-    room_tone = serializers.PrimaryKeyRelatedField(queryset=RoomTone.objects.all(), allow_null=True)
+    room_tone = OneOf(RoomTone.objects.all, allow_null=True)

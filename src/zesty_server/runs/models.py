@@ -8,11 +8,14 @@ from django.conf import settings
 from django.db import models
 
 from zesty_core.audio.edits import samples_left
+from zesty_server.accounts.owning import OwnedManager
 from zesty_server.jobs.models import Job
 
 
 class Run(Job):
     """A chain run over a recording: a copy of all that went in, and what came out."""
+
+    owned_by = "recording__owner"
 
     recording = models.ForeignKey(
         "recordings.Recording", on_delete=models.CASCADE, related_name="runs"
@@ -35,6 +38,8 @@ class Run(Job):
     room_tone = models.JSONField(null=True, help_text="Span used, and where it came from.")
     notes = models.JSONField(default=list)
     clipped_samples = models.PositiveIntegerField(default=0)
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("-created_at",)

@@ -8,10 +8,11 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from zesty_core.compare.findings import differences_told
+from zesty_server.accounts.one_of import OneOf
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.deliveries.serializers import DeliverySerializer
 from zesty_server.recipes.serializers import StepSerializer
-from zesty_server.recordings.models import Recording
+from zesty_server.recordings.selectors import recordings_alone
 from zesty_server.recordings.serializers import (
     JOB_FIELDS,
     LevelsSerializer,
@@ -122,6 +123,4 @@ class StartRunSerializer(serializers.Serializer[None]):
 
     fit = serializers.BooleanField(required=False, default=False)
 
-    recording = serializers.PrimaryKeyRelatedField(
-        queryset=Recording.objects.filter(deleted_at=None)
-    )
+    recording = OneOf(recordings_alone)

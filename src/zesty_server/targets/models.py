@@ -9,13 +9,14 @@ from django.db import models
 
 from zesty_core.targets.document import FORMAT, VERSION
 from zesty_core.targets.document import Target as Document
+from zesty_server.accounts.models import Owned, one_of_a_name
 
 
-class Target(models.Model):
+class Target(Owned):
     """What a delivery must meet; ``bounds`` and ``file`` are those of the target document."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    name = models.CharField(max_length=200, unique=True)
+    name = models.CharField(max_length=200)
     description = models.TextField(blank=True)
     bounds = models.JSONField(default=dict)
     file = models.JSONField(default=dict, help_text="Kind of file; what is left out is free.")
@@ -23,6 +24,7 @@ class Target(models.Model):
 
     class Meta:
         ordering = ("name",)
+        constraints = one_of_a_name("target", "name")
 
     def __str__(self) -> str:
         return self.name

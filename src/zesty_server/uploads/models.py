@@ -8,8 +8,10 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from zesty_server.accounts.models import Owned, one_of_a_name
 
-class Upload(models.Model):
+
+class Upload(Owned):
     """A file of which a part has come in. How much is told by the part itself, so that not even a
     power cut can make the two disagree."""
 
@@ -21,9 +23,7 @@ class Upload(models.Model):
 
     class Meta:
         ordering = ("-touched_at",)
-        constraints = (
-            models.UniqueConstraint(fields=("name", "size_bytes", "modified_ms"), name="same_file"),
-        )
+        constraints = one_of_a_name("upload", "name", "size_bytes", "modified_ms")
 
     def __str__(self) -> str:
         return self.name

@@ -58,6 +58,7 @@ export type Bed = Schemas["Bed"];
 export type Laid = Schemas["Laid"];
 export type Mix = Schemas["Mix"];
 export type StartMix = Schemas["StartMixRequest"];
+export type Entry = Schemas["Entry"];
 export type Space = Schemas["Space"];
 export type Taken = Schemas["Taken"];
 export type PutAway = Schemas["PutAway"];

@@ -6,6 +6,7 @@ import { useMemo } from "react";
 import { RouterProvider } from "react-router";
 
 import { queryClient } from "../api/queryClient";
+import { EntryGate } from "../features/account";
 import { useAppearance } from "./appearance";
 import { router } from "./router";
 import { makeTheme } from "./theme";
@@ -20,7 +21,9 @@ export function App() {
     <ThemeProvider theme={theme}>
       <CssBaseline />
       <QueryClientProvider client={queryClient}>
-        <RouterProvider router={router} />
+        <EntryGate>
+          <RouterProvider router={router} />
+        </EntryGate>
       </QueryClientProvider>
     </ThemeProvider>
   );

@@ -4,6 +4,8 @@ import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import { NavLink, Outlet, useLocation } from "react-router";
 
+import { Mark } from "./Mark";
+
 /** Narrower than this (a zoomed-in window, a phone), places stand above the page. */
 const NARROW = "@media (max-width: 900px)";
 
@@ -32,7 +34,7 @@ export function Shell() {
           [NARROW]: { width: "auto", height: "auto", position: "static", display: "flex", alignItems: "center", pt: 2 },
         }}
       >
-        <Mark />
+        <Box sx={{ pl: 6 }}><Mark /></Box>
         <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 6, [NARROW]: { display: "flex", flexWrap: "wrap", mt: 0 } }}>
           {places.map((place) => (
             <Box component="li" key={place.to}>
@@ -52,19 +54,6 @@ export function Shell() {
       <Box component="main" sx={{ flex: 1, minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4, [NARROW]: { overflowX: "auto" } }}>
         <Outlet />
       </Box>
-    </Box>
-  );
-}
-
-function Mark() {
-  return (
-    <Box sx={{ display: "flex", alignItems: "center", gap: 2, pl: 6 }}>
-      <img src="/mark.svg" alt="" width={30} height={30} />
-      <Typography variant="h3" component="span" sx={{ lineHeight: 1.02 }}>
-        Zesty
-        <br />
-        Voice
-      </Typography>
     </Box>
   );
 }

@@ -12,6 +12,7 @@ import type { ReactNode } from "react";
 
 import { APPEARANCES, chooseAppearance, useAppearance, type Appearance } from "../../app/appearance";
 import { formatBytes } from "../../pictures/figures";
+import { OwnAccount, useAccount } from "../account";
 import { useRecipes } from "../recipes";
 import { useTargets } from "../targets";
 import { useAbout, useChangePreferences, usePreferences } from "./api";
@@ -24,6 +25,7 @@ export function SettingsPage() {
     <Box sx={{ maxWidth: 1000 }}>
       <Typography variant="h1" sx={{ pt: 2 }}>Settings</Typography>
       <Typography variant="body2" color="textSecondary" sx={{ pb: 4 }}>Kept at once. Recordings and results that are here stay as they are.</Typography>
+      <Account />
       <Part name="New recordings" words="What they begin with; each can be changed afterwards."><NewRecordings /></Part>
       <Part name="Appearance" words="In this browser."><AppearanceChoice /></Part>
       <Part name="Space on the disk" words="Every result is kept to compare with until it is removed here."><SpaceTaken /></Part>
@@ -44,6 +46,12 @@ function Part({ name, words, children }: { name: string; words?: string; childre
       <Box sx={{ flex: 1, minWidth: 0, width: "100%" }}>{children}</Box>
     </Box>
   );
+}
+
+/** Only where people sign in. */
+function Account() {
+  const name = useAccount().data?.name;
+  return name ? <Part name="Account" words="What you see here is yours; others see theirs."><OwnAccount name={name} /></Part> : null;
 }
 
 function NewRecordings() {

@@ -1,0 +1,43 @@
+"""What every row that belongs to somebody carries."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.conf import settings
+from django.db import models
+
+from zesty_server.accounts.owning import OwnedManager, owner_of_new_rows
+
+
+class Owned(models.Model):
+    """Abstract row with an owner of its own; None where accounts are off.
+
+    Rows that are parts of another (a run of a recording) carry none: they name the way to their
+    owner in ``owned_by`` and take the same manager.
+    """
+
+    owned_by: ClassVar[str] = "owner"
+
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL,
+        null=True,
+        editable=False,
+        on_delete=models.PROTECT,
+        related_name="+",
+        default=owner_of_new_rows,
+    )
+    objects = OwnedManager()
+
+    class Meta:
+        abstract = True
+
+
+def one_of_a_name(kind: str, *fields: str) -> tuple[models.UniqueConstraint, ...]:
+    """No two rows of one owner with the same ``fields``, nor of those that belong to nobody."""
+    return (
+        models.UniqueConstraint(fields=("owner", *fields), name=f"one_{kind}_for_each_owner"),
+        models.UniqueConstraint(
+            fields=fields, condition=models.Q(owner=None), name=f"one_{kind}_of_nobody"
+        ),
+    )

@@ -1,0 +1,3 @@
+export { useAccount } from "./api";
+export { EntryGate } from "./EntryGate";
+export { OwnAccount } from "./OwnAccount";
