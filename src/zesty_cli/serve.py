@@ -44,8 +44,12 @@ def prepare_server() -> None:
 
     django.setup()
     from django.core.management import call_command
+    from django.db.utils import OperationalError
 
-    call_command("migrate", verbosity=0)
+    try:
+        call_command("migrate", verbosity=0)
+    except OperationalError as fault:
+        raise BadInput(f"The database cannot be used: {str(fault).splitlines()[0]}") from None
 
 
 def _begin_library(options: argparse.Namespace) -> None:
@@ -76,7 +80,9 @@ def _load_demo(samples: str | None) -> None:
 
 
 def _worker_command() -> list[str]:
-    return [sys.executable, "-m", "django", "db_worker", "--interval", "0.2", "-v", "0"]
+    from zesty_server.jobs.waiting import worker_command
+
+    return [sys.executable, "-m", "django", *worker_command()]
 
 
 def _web_command(port: int) -> list[str]:
@@ -154,7 +160,10 @@ class _Processes:
                     self._running[index] = (name, command, again)
             if time.monotonic() - last > _ABANDONED_EVERY_S:
                 last = time.monotonic()
-                take_up_all_abandoned()
+                try:
+                    take_up_all_abandoned()
+                except Exception as fault:
+                    print(f"zesty: lost work was not looked for: {fault}", file=sys.stderr)
             time.sleep(_LOOK_EVERY_S)
 
     def _on_signal(self, number: int, frame: FrameType | None) -> None:

@@ -14,10 +14,10 @@ from typing import Any
 from zesty_core.errors import BadRecipe, BadSetting
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import step_type
+from zesty_core.titles import checked_titles
 
 FORMAT, VERSION = "zesty-recipe", 1
 MOST_STEPS = 64
-_MOST_NAME = 200
 MOST_BYTES = 1_000_000
 
 
@@ -94,14 +94,10 @@ class Recipe:
         if version != VERSION or isinstance(version, bool):
             raise BadSetting("version", version, f"must be {VERSION}")
         _refuse_unknown(data, ("format", "version", "name", "description", "steps"), "")
-        name, description = data.get("name"), data.get("description", "")
-        if not isinstance(name, str) or not 0 < len(name.strip()) <= _MOST_NAME:
-            raise BadSetting("name", name, f"must be a text of 1 to {_MOST_NAME} letters")
-        if not isinstance(description, str):
-            raise BadSetting("description", description, "must be a text")
+        name, description = checked_titles(data)
         if "steps" not in data:
             raise BadSetting("steps", None, "must be a list of steps")
-        return cls(name.strip(), chain_from_json(data["steps"]), description)
+        return cls(name, chain_from_json(data["steps"]), description)
 
     def as_json(self) -> dict[str, Any]:
         """Document as JSON."""

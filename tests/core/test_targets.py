@@ -43,6 +43,8 @@ def test_starters_come_back_from_their_documents(target):
         (with_("version", 2), "version"),
         (with_("version", True), "version"),
         (with_("name", " "), "name"),
+        (with_("name", "A\0"), "name"),
+        (with_("description", "A\ud800"), "description"),
         (with_("surprise", 1), "surprise"),
         (with_("bounds.warmth", {"low": 1}), "bounds.warmth"),
         (with_("bounds.integrated_lufs", {}), "bounds.integrated_lufs"),

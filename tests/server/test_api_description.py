@@ -7,12 +7,16 @@ import shutil
 import subprocess
 
 import pytest
+from django.db import connection
 from drf_spectacular.generators import SchemaGenerator
 from drf_spectacular.validation import validate_schema
 
 from tests.made_sound import ROOT
 
 
+@pytest.mark.skipif(
+    connection.vendor != "sqlite", reason="the description names the least and most of its integers"
+)
 def test_the_description_is_valid_and_fresh():
     schema = SchemaGenerator().get_schema(request=None, public=True)
     validate_schema(schema)

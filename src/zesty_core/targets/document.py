@@ -16,10 +16,10 @@ from typing import Any
 
 from zesty_core.audio.encoding import Encoding
 from zesty_core.errors import BadInput, BadSetting
+from zesty_core.titles import checked_titles
 
 FORMAT, VERSION = "zesty-target", 1
 MOST_BYTES = 100_000
-_MOST_NAME = 200
 
 
 @dataclass(frozen=True)
@@ -181,11 +181,7 @@ class Target:
         _refuse_unknown(
             data, ("format", "version", "name", "description", "bounds", "file"), prefix=""
         )
-        name, description = data.get("name"), data.get("description", "")
-        if not isinstance(name, str) or not 0 < len(name.strip()) <= _MOST_NAME:
-            raise BadSetting("name", name, f"must be a text of 1 to {_MOST_NAME} letters")
-        if not isinstance(description, str):
-            raise BadSetting("description", description, "must be a text")
+        name, description = checked_titles(data)
         bounds = data.get("bounds", {})
         if not isinstance(bounds, dict):
             raise BadSetting("bounds", bounds, "must be an object of measures")
@@ -198,7 +194,7 @@ class Target:
         }
         if not made and file == FileWish():
             raise BadSetting("bounds", bounds, "must bound a measure, or file say a kind of file")
-        return cls(name.strip(), made, file, description)
+        return cls(name, made, file, description)
 
     def as_json(self) -> dict[str, Any]:
         """Document as JSON."""

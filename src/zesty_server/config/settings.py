@@ -13,6 +13,8 @@ import os
 import secrets
 from pathlib import Path
 
+from zesty_server.config.backing import database, task_backend
+
 SOURCE = Path(__file__).resolve().parents[2]
 CHECKOUT = SOURCE.parent if (SOURCE.parent / "pyproject.toml").exists() else None
 
@@ -83,6 +85,9 @@ INSTALLED_APPS = [
     "zesty_server.deliveries",
     "zesty_server.beds",
 ]
+REDIS_URL = os.environ.get("REDIS_URL", "")
+if REDIS_URL:
+    INSTALLED_APPS += ["django_rq", "django_tasks_rq"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -97,19 +102,7 @@ ROOT_URLCONF = "zesty_server.config.urls"
 WSGI_APPLICATION = "zesty_server.config.wsgi.application"
 TEMPLATES: list[dict[str, object]] = []
 
-DATABASES = {
-    "default": {
-        "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "zesty.sqlite3",
-        "OPTIONS": {
-            "timeout": 20,
-            "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
-        },
-        # Requests and workers are threads of several processes; a file database in tests too.
-        "TEST": {"NAME": DATA / "test.sqlite3"},
-    }
-}
+DATABASES = {"default": database(os.environ.get("DATABASE_URL", ""), DATA)}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
@@ -117,15 +110,10 @@ LANGUAGE_CODE = "en"
 
 #: So long work that tells nothing is believed to be alive.
 LEASE_S = float(os.environ.get("ZESTY_LEASE_S", "30"))
-_NOW = os.environ.get("ZESTY_TASKS") == "now"
-TASKS = {
-    "default": {
-        "BACKEND": "django_tasks.backends.immediate.ImmediateBackend"
-        if _NOW
-        else "django_tasks_db.DatabaseBackend",
-        "QUEUES": ["default"],
-    }
-}
+_BACKEND = task_backend(REDIS_URL, at_once=os.environ.get("ZESTY_TASKS") == "now")
+TASKS = {"default": {"BACKEND": _BACKEND, "QUEUES": ["default"]}}
+# No limit of time: leases on the rows tell whether work is alive.
+RQ_QUEUES = {"default": {"URL": REDIS_URL, "DEFAULT_TIMEOUT": -1}} if REDIS_URL else {}
 
 WEB_BUILD = SOURCE / "zesty_server" / "web_build"
 STATIC_URL = "/static/"

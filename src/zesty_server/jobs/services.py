@@ -11,12 +11,11 @@ from typing import Any
 from django.conf import settings
 from django.db.models import F, Q, QuerySet
 from django.utils import timezone
-from django_tasks.base import TaskResultStatus
-from django_tasks_db.models import DBTaskResult
 
 from zesty_core.chain import Progress
 from zesty_core.errors import Cancelled, ZestyError
 from zesty_server.jobs.models import MOST_TRIES, Job, JobState
+from zesty_server.jobs.waiting import anything_queued
 
 _log = logging.getLogger(__name__)
 LEASE_S = float(settings.LEASE_S)
@@ -116,7 +115,7 @@ def take_up_forgotten(waiting: QuerySet[Any], enqueue: Callable[[Any], Any]) -> 
 
     That can only be told when nothing is queued any more.
     """
-    if DBTaskResult.objects.filter(status=TaskResultStatus.READY).exists():
+    if anything_queued():
         return 0
     long_ago = timezone.now() - timedelta(seconds=LEASE_S)
     lost = list(
