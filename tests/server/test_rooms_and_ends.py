@@ -128,3 +128,29 @@ def test_a_selection_is_told_before_it_is_kept(api, framed):
     short = api("get", f"{path}?start_s=1&end_s=1.02")
     assert short.status_code == 400
     assert "at least 0.05 s, got 0.020" in short.json()["error"]["message"]
+
+
+def test_a_recording_has_one_noise_floor_on_all_pages(api, framed, another):
+    found = framed["measures"]["noise_floor_dbfs"]
+    mark = json.dumps({"start_s": 0.1, "end_s": 1.9, "name": "boat shed"})
+    marked = api("post", f"recordings/{framed['id']}/mark-room-tone/", mark).json()
+    told, tone = marked["measures"], marked["room_tone"]
+    assert told["noise_floor_source"] == "room tone"
+    assert told["noise_floor_span"] == {"start_s": 0.1, "end_s": 1.9}
+    assert told["clearance_db"] == told["voice_level_dbfs"] - told["noise_floor_dbfs"]
+    (row,) = api("get", "recordings/").json()
+    assert row["measures"] == told
+    run, _ = result_of(api, framed)
+    assert run["before"]["noise_floor_dbfs"] == pytest.approx(told["noise_floor_dbfs"], abs=0.01)
+    target = {"name": "Quiet", "bounds": {"noise_floor_dbfs": {"high": -60}}}
+    quiet = api("post", "targets/", json.dumps(target)).json()["id"]
+    (rule,) = api("get", f"targets/{quiet}/check/?recording={framed['id']}").json()
+    assert rule["off_by"] == pytest.approx(told["noise_floor_dbfs"] + 60, abs=0.06)
+    # A tone from elsewhere, or none, says nothing of this recording's noise.
+    other = api.upload(another(8), "Other.wav").json()["id"]
+    use = json.dumps({"room_tone": tone["id"]})
+    elsewhere = api("put", f"recordings/{other}/room-tone/", use).json()
+    assert elsewhere["measures"]["noise_floor_source"] != "room tone"
+    use = json.dumps({"room_tone": None})
+    found_again = api("put", f"recordings/{framed['id']}/room-tone/", use).json()
+    assert found_again["measures"]["noise_floor_dbfs"] == found

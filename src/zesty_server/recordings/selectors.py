@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
 from zesty_server.deliveries.models import Delivery
@@ -39,3 +41,19 @@ def recordings() -> QuerySet[Recording]:
             last_delivered_at=Subquery(delivered.values("run__finished_at")[:1]),
         )
     )
+
+
+def told_measures(recording: Recording) -> dict[str, Any] | None:
+    """Figures of a recording; its noise is that of the room tone marked in it, as in its runs."""
+    measures: dict[str, Any] | None = recording.measures
+    tone = recording.room_tone
+    level = tone.level_dbfs if tone and tone.recording_id == recording.pk else None
+    if measures is None or tone is None or level is None:
+        return measures
+    voice = measures["voice_level_dbfs"]
+    return measures | {
+        "noise_floor_dbfs": level,
+        "noise_floor_source": "room tone",
+        "noise_floor_span": {"start_s": tone.start_s, "end_s": tone.end_s},
+        "clearance_db": None if voice is None else voice - level,
+    }

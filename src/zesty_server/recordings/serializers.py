@@ -15,6 +15,7 @@ from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.selectors import told_measures
 from zesty_server.rooms.serializers import BandLevelSerializer, RoomToneSerializer
 from zesty_server.targets.models import Target
 
@@ -141,7 +142,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     """A recording with its chain."""
 
     duration_s = serializers.FloatField(read_only=True, allow_null=True)
-    measures = MeasuresSerializer(read_only=True, allow_null=True)
+    measures = serializers.SerializerMethodField()
     advice = FindingSerializer(many=True, read_only=True)
     dismissed = serializers.ListField(
         child=serializers.CharField(max_length=60), max_length=100, required=False
@@ -202,6 +203,11 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             *JOB_FIELDS,
         )
         read_only_fields = tuple(f for f in fields if f not in DESCRIBED)
+
+    @extend_schema_field(MeasuresSerializer(allow_null=True))
+    def get_measures(self, recording: Recording) -> dict[str, Any] | None:
+        """As they are told everywhere."""
+        return told_measures(recording)
 
     @extend_schema_field(SpanSerializer(allow_null=True))
     def get_proposed_passage(self, recording: Recording) -> dict[str, float] | None:

@@ -21,6 +21,7 @@ from zesty_core.targets.check import check_measures
 from zesty_core.targets.document import BOUNDED, MOST_BYTES
 from zesty_server.config.query import queried_id
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.selectors import told_measures
 from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
 from zesty_server.targets.serializers import (
@@ -103,8 +104,8 @@ class BoundedView(APIView):
 
 
 def _measures_of(recording_id: UUID) -> dict[str, Any] | None:
-    rows = Recording.objects.filter(pk=recording_id)
-    return rows.values_list("measures", flat=True).first()
+    found = Recording.objects.filter(pk=recording_id).select_related("room_tone").first()
+    return told_measures(found) if found else None
 
 
 def _given(request: Request) -> dict[str, object]:

@@ -1906,36 +1906,12 @@ export interface components {
             /** @description Noise is learned from it where no room tone is marked. */
             in_use?: boolean;
         };
-        /** @description A stretch that may serve as room tone, and what speaks for it. */
-        FoundRoomToneRequest: {
-            /** Format: double */
-            start_s: number;
-            /** Format: double */
-            end_s: number;
-            /** Format: double */
-            level_dbfs: number;
-            /** Format: double */
-            moves_db: number;
-            /** Format: double */
-            above_quietest_db: number;
-            /** @description Noise is learned from it where no room tone is marked. */
-            in_use?: boolean;
-        };
         /** @description A version to go back to. */
         GoBackRequest: {
             version: number;
         };
         /** @description A family of mains lines and how far it stands above its neighbours. */
         Hum: {
-            base_hz: number;
-            /** Format: double */
-            level_dbfs: number;
-            /** Format: double */
-            above_db: number;
-            lines_hz: number[];
-        };
-        /** @description A family of mains lines and how far it stands above its neighbours. */
-        HumRequest: {
             base_hz: number;
             /** Format: double */
             level_dbfs: number;
@@ -2091,52 +2067,6 @@ export interface components {
             found_room_tone: components["schemas"]["Span"] | null;
             room_tones?: components["schemas"]["FoundRoomTone"][];
         };
-        /** @description Figures of a signal; null where they cannot be told, with the reason in ``reasons``. */
-        MeasuresRequest: {
-            /** Format: double */
-            duration_s: number;
-            sample_rate_hz: number;
-            channels: number;
-            /** Format: double */
-            sample_peak_dbfs: number | null;
-            /** Format: double */
-            true_peak_dbtp: number | null;
-            /** Format: double */
-            rms_dbfs: number | null;
-            /** Format: double */
-            crest_db: number | null;
-            /** Format: double */
-            integrated_lufs: number | null;
-            /** Format: double */
-            momentary_max_lufs: number | null;
-            /** Format: double */
-            short_term_max_lufs: number | null;
-            /** Format: double */
-            loudness_range_lu: number | null;
-            /** Format: double */
-            voice_level_dbfs: number | null;
-            /** Format: double */
-            voice_activity: number | null;
-            /** Format: double */
-            noise_floor_dbfs: number | null;
-            noise_floor_source: string | null;
-            noise_floor_span: components["schemas"]["SpanRequest"] | null;
-            /** Format: double */
-            clearance_db: number | null;
-            /** Format: double */
-            digital_silence_share: number;
-            dc_offset: number[];
-            clipped_runs: number;
-            clipped_at_s: number[];
-            hum?: components["schemas"]["HumRequest"] | null;
-            spectrum?: components["schemas"]["BandLevelRequest"][] | null;
-            moments?: components["schemas"]["MomentsRequest"] | null;
-            reasons: {
-                [key: string]: string;
-            };
-            found_room_tone: components["schemas"]["SpanRequest"] | null;
-            room_tones?: components["schemas"]["FoundRoomToneRequest"][];
-        };
         /** @description A mix: where its making stands, and how the file was judged. */
         Mix: {
             /** Format: uuid */
@@ -2179,12 +2109,6 @@ export interface components {
         /** @description What happens when. */
         Moments: {
             phrases: components["schemas"]["Phrase"][];
-            thumps_s: number[];
-            noises_s: number[];
-        };
-        /** @description What happens when. */
-        MomentsRequest: {
-            phrases: components["schemas"]["PhraseRequest"][];
             thumps_s: number[];
             noises_s: number[];
         };
@@ -2302,15 +2226,6 @@ export interface components {
         };
         /** @description A stretch of speech. */
         Phrase: {
-            /** Format: double */
-            start_s: number;
-            /** Format: double */
-            end_s: number;
-            /** Format: double */
-            level_dbfs: number;
-        };
-        /** @description A stretch of speech. */
-        PhraseRequest: {
             /** Format: double */
             start_s: number;
             /** Format: double */
