@@ -86,5 +86,5 @@ def test_the_worker_and_what_waits_are_those_of_the_queue(db, settings, installe
     assert not anything_queued()
     settings.REDIS_URL = "redis://queue/0"
     installed(django_rq={"get_queue": lambda name: Mock(count=waiting)})
-    assert worker_command()[:2] == ["rqworker", "default"]
+    assert worker_command()[:2] == ["rqworker", "measuring"]
     assert anything_queued() is (waiting > 0)

@@ -111,9 +111,11 @@ LANGUAGE_CODE = "en"
 #: So long work that tells nothing is believed to be alive.
 LEASE_S = float(os.environ.get("ZESTY_LEASE_S", "30"))
 _BACKEND = task_backend(REDIS_URL, at_once=os.environ.get("ZESTY_TASKS") == "now")
-TASKS = {"default": {"BACKEND": _BACKEND, "QUEUES": ["default"]}}
+#: In the order in which work is taken from them.
+QUEUES = ("measuring", "default", "batches")
+TASKS = {"default": {"BACKEND": _BACKEND, "QUEUES": list(QUEUES)}}
 # No limit of time: leases on the rows tell whether work is alive.
-RQ_QUEUES = {"default": {"URL": REDIS_URL, "DEFAULT_TIMEOUT": -1}} if REDIS_URL else {}
+RQ_QUEUES = {q: {"URL": REDIS_URL, "DEFAULT_TIMEOUT": -1} for q in QUEUES} if REDIS_URL else {}
 
 WEB_BUILD = SOURCE / "zesty_server" / "web_build"
 STATIC_URL = "/static/"

@@ -6,9 +6,9 @@ from zesty_server.beds.models import Mix
 from zesty_server.beds.tasks import do_mix
 from zesty_server.jobs.services import take_up_abandoned, take_up_forgotten
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.tasks import measure_recording
+from zesty_server.recordings.services import enqueue_measuring
 from zesty_server.runs.models import Run
-from zesty_server.runs.tasks import do_run
+from zesty_server.runs.services import enqueue_run
 
 
 def take_up_all_abandoned() -> int:
@@ -24,11 +24,11 @@ def take_up_all_abandoned() -> int:
 
 
 def _measure(pk: Any) -> None:
-    measure_recording.enqueue(str(pk))
+    enqueue_measuring(str(pk))
 
 
 def _run(pk: Any) -> None:
-    do_run.enqueue(str(pk))
+    enqueue_run(Run.objects.get(pk=pk))
 
 
 def _mix(pk: Any) -> None:

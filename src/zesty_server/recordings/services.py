@@ -30,6 +30,7 @@ from zesty_core.measure.stream import beside
 from zesty_core.signal import Block, SignalInfo
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
+from zesty_server.jobs.waiting import MEASURING, waiting_in
 from zesty_server.preferences.selectors import preferences
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
@@ -74,8 +75,6 @@ def take_in(part: Path, name: str, size_bytes: int) -> Recording:
     Duplicate
         The same bytes are here already; nothing is kept.
     """
-    from zesty_server.recordings.tasks import measure_recording
-
     recording = Recording(
         name=Path(name).stem[:200] or name[:200],
         original_name=name[-255:],
@@ -93,7 +92,7 @@ def take_in(part: Path, name: str, size_bytes: int) -> Recording:
     except BaseException:
         shutil.rmtree(recording.folder, ignore_errors=True)
         raise
-    transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
+    transaction.on_commit(lambda: enqueue_measuring(str(recording.pk)))
     return recording
 
 
@@ -169,8 +168,6 @@ def _read_header(recording: Recording) -> None:
 
 def measure(recording_id: str) -> None:
     """Measure a recording and draw its overview (background)."""
-    from zesty_server.recordings.tasks import measure_recording
-
     job = claim(Recording, recording_id)
     if job is None:
         return
@@ -180,7 +177,14 @@ def measure(recording_id: str) -> None:
     now = Recording.objects.filter(pk=recording_id, state=JobState.DONE).first()
     if now is not None and _edits_of(now) != measured:
         Recording.objects.filter(pk=recording_id, state=JobState.DONE).update(**_ANEW)
-        measure_recording.enqueue(recording_id)
+        enqueue_measuring(recording_id)
+
+
+def enqueue_measuring(recording_id: str) -> None:
+    """Put it into the queue now."""
+    from zesty_server.recordings.tasks import measure_recording
+
+    waiting_in(MEASURING, measure_recording).enqueue(recording_id)
 
 
 def _edits_of(recording: Recording) -> tuple[Any, ...]:
@@ -281,8 +285,6 @@ def set_edits(
 
     Raises :class:`BadInput` when a cut does not fit or nothing would be left.
     """
-    from zesty_server.recordings.tasks import measure_recording
-
     if mono and mono not in MONO_CHOICES:
         raise BadInput(f"mono: must be one of {', '.join(MONO_CHOICES)}, got {mono!r}", path="mono")
     checked = checked_cuts(cuts, recording.duration_s or 0.0)
@@ -300,7 +302,7 @@ def set_edits(
     if not mine.filter(state=JobState.RUNNING).update(**wanted):
         if not mine.filter(state__in=(JobState.DONE, JobState.WAITING)).update(**wanted, **_ANEW):
             raise BadInput(f"{recording.name}: could not be measured, so it cannot be cut")
-        transaction.on_commit(lambda: measure_recording.enqueue(str(recording.pk)))
+        transaction.on_commit(lambda: enqueue_measuring(str(recording.pk)))
     recording.refresh_from_db()
     return recording
 

@@ -33,6 +33,7 @@ from zesty_server.deliveries.models import Delivery
 from zesty_server.deliveries.services import make_delivery
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
+from zesty_server.jobs.waiting import BATCHES, DEFAULT, waiting_in
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import ends_of, open_audio
@@ -106,9 +107,14 @@ def fit_to_target(recording: Recording) -> Run:
 
 def queue_run(run: Run) -> None:
     """Put it into the queue when the change that made it is kept."""
+    transaction.on_commit(lambda: enqueue_run(run))
+
+
+def enqueue_run(run: Run) -> None:
+    """Put it into the queue now; one of a batch lets others go first."""
     from zesty_server.runs.tasks import do_run
 
-    transaction.on_commit(lambda: do_run.enqueue(str(run.pk)))
+    waiting_in(BATCHES if run.batch_id else DEFAULT, do_run).enqueue(str(run.pk))
 
 
 def cancel_run(run: Run) -> None:
