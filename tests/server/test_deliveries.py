@@ -206,8 +206,8 @@ def test_a_batch_tells_what_another_can_be_set_up_as(api, recording, recipe, tar
 
 def test_a_paused_batch_begins_nothing_until_it_goes_on(api, recording, recipe, monkeypatch):
     held = []
-    queue = SimpleNamespace(enqueue=held.append)
-    monkeypatch.setattr("zesty_server.runs.tasks.do_run", queue)
+    task = SimpleNamespace(using=lambda **_: SimpleNamespace(enqueue=held.append))
+    monkeypatch.setattr("zesty_server.runs.tasks.do_run", task)
     batch = started(api, recordings=[recording["id"]], recipe=recipe["id"])
     assert api("post", f"batches/{batch['id']}/pause/").json()["paused"]
     runs.do(held[0])
