@@ -80,6 +80,14 @@ class FoundRoomToneSerializer(SpanSerializer):
     )
 
 
+class SidesSerializer(serializers.Serializer[dict[str, Any]]):
+    """RMS of each side and of their difference; null where silent."""
+
+    left_dbfs = _level()
+    right_dbfs = _level()
+    difference_dbfs = _level()
+
+
 class MeasuresSerializer(KeptJsonSerializer):
     """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
 
@@ -108,6 +116,7 @@ class MeasuresSerializer(KeptJsonSerializer):
     hum = HumSerializer(allow_null=True, required=False)
     spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
     moments = MomentsSerializer(allow_null=True, required=False)
+    sides = SidesSerializer(required=False, help_text="Of stereo recordings.")
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
     room_tones = FoundRoomToneSerializer(many=True, required=False)

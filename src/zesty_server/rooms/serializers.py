@@ -31,6 +31,9 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
     recording_name = serializers.CharField(
         source="recording.name", read_only=True, allow_null=True, help_text="Null: gone for good."
     )
+    recording_deleted_at = serializers.DateTimeField(
+        source="recording.deleted_at", read_only=True, allow_null=True, help_text="Null: is there."
+    )
     profile = RoomProfileSerializer(read_only=True, allow_null=True)
     used_by = serializers.IntegerField(read_only=True, help_text="Recordings that use it.")
 
@@ -41,6 +44,7 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
             "name",
             "recording",
             "recording_name",
+            "recording_deleted_at",
             "start_s",
             "end_s",
             "level_dbfs",

@@ -1941,6 +1941,11 @@ export interface components {
             readonly recording: string | null;
             /** @description Null: gone for good. */
             readonly recording_name: string | null;
+            /**
+             * Format: date-time
+             * @description Null: is there.
+             */
+            readonly recording_deleted_at: string | null;
             /** Format: double */
             readonly start_s: number;
             /** Format: double */
@@ -2061,6 +2066,8 @@ export interface components {
             hum?: components["schemas"]["Hum"] | null;
             spectrum?: components["schemas"]["BandLevel"][] | null;
             moments?: components["schemas"]["Moments"] | null;
+            /** @description Of stereo recordings. */
+            sides?: components["schemas"]["Sides"];
             reasons: {
                 [key: string]: string;
             };
@@ -2473,6 +2480,11 @@ export interface components {
             readonly recording: string | null;
             /** @description Null: gone for good. */
             readonly recording_name: string | null;
+            /**
+             * Format: date-time
+             * @description Null: is there.
+             */
+            readonly recording_deleted_at: string | null;
             /** Format: double */
             readonly start_s: number;
             /** Format: double */
@@ -2678,6 +2690,15 @@ export interface components {
              * @description Where the passage begins in another recording.
              */
             start_s?: number;
+        };
+        /** @description RMS of each side and of their difference; null where silent. */
+        Sides: {
+            /** Format: double */
+            left_dbfs: number | null;
+            /** Format: double */
+            right_dbfs: number | null;
+            /** Format: double */
+            difference_dbfs: number | null;
         };
         /** @description What comes first. */
         SidesHead: {

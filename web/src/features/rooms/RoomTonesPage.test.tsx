@@ -18,6 +18,7 @@ describe("the page of room tones", () => {
         tone("b", "boat shed", { changes: ["4 dB noisier", "a new tone at 120 Hz"], changed_since: "2031-03-01T08:00:00Z" }),
         tone("a", "boat shed"),
         tone("d", "attic", { recording: null, recording_name: null }),
+        tone("e", "cellar", { recording_deleted_at: "2031-05-02T08:00:00Z" }),
         tone("c", "kitchen", { profile: { ...profile, warnings: ["holds 2 clicks"] } }),
       ],
     });
@@ -27,6 +28,9 @@ describe("the page of room tones", () => {
     expect(within(shed).getByText(/4 dB noisier/)).toBeVisible();
     expect(within(shed).getByText(/a new tone at 120 Hz/)).toBeVisible();
     expect(within(screen.getByRole("region", { name: "attic" })).getByText(/from a recording that is gone/)).toBeVisible();
+    const cellar = within(screen.getByRole("region", { name: "cellar" }));
+    expect(cellar.getByText(/from Take e, which is deleted/)).toBeVisible();
+    expect(cellar.queryByRole("link")).toBeNull();
     expect(within(screen.getByRole("region", { name: "kitchen" })).getByText(/holds 2 clicks/)).toBeVisible();
   });
 

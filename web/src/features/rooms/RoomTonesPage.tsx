@@ -100,6 +100,8 @@ function Sample({ tone, older, onDelete }: { tone: KeptRoomTone; older: KeptRoom
           <b>{formatDb(tone.level_dbfs)} dBFS</b>, {(tone.end_s - tone.start_s).toFixed(1)} s, from{" "}
           {tone.recording === null ? (
             "a recording that is gone"
+          ) : tone.recording_deleted_at ? (
+            `${tone.recording_name ?? ""}, which is deleted`
           ) : (
             <>
               <Link to={`/recordings/${tone.recording}`} style={{ color: "inherit" }}>
