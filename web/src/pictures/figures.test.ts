@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 
-import { formatChange, formatDb, formatHz, formatPeak, formatTime, parseNumber, shownDifference } from "./figures";
+import { formatChange, formatDb, formatHz, formatPeak, formatTime, parseNumber, shownClearance, shownDifference } from "./figures";
 
 describe("figures", () => {
   test.each([
@@ -47,5 +47,11 @@ describe("figures", () => {
 
   test("differences are those of the figures shown", () => {
     expect(shownDifference(-54.34, -30.86)).toBe(23.4);
+  });
+
+  test("clearance is that of the levels beside it", () => {
+    expect(shownClearance({ voice_level_dbfs: -29.66, noise_floor_dbfs: -55.13 })).toBe(25.4);
+    expect(shownClearance({ voice_level_dbfs: -29.66, noise_floor_dbfs: null })).toBeNull();
+    expect(shownClearance(null)).toBeNull();
   });
 });

@@ -62,3 +62,10 @@ export function parseNumber(text: string): number | null {
 export function shownDifference(from: number, to: number): number {
   return (Math.round(to * 10) - Math.round(from * 10)) / 10;
 }
+
+/** Of the shown voice level and noise floor, so that a row adds up and every page tells the same. */
+export function shownClearance(levels: { voice_level_dbfs?: number | null; noise_floor_dbfs?: number | null } | null | undefined): number | null {
+  const voice = levels?.voice_level_dbfs ?? null;
+  const noise = levels?.noise_floor_dbfs ?? null;
+  return voice === null || noise === null ? null : shownDifference(noise, voice);
+}

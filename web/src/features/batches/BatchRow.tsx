@@ -6,7 +6,7 @@ import { memo } from "react";
 import { Link } from "react-router";
 
 import type { BatchFile } from "../../api/types";
-import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
+import { formatDb, formatPeak, formatTime, shownClearance } from "../../pictures/figures";
 import { CautionIcon, CheckIcon, ClockIcon, CrossIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { useRetryRun } from "../runs";
@@ -81,7 +81,7 @@ function Figures({ run }: { run: BatchFile }) {
           </Box>
         ))}
       </td>
-      {pair(before?.clearance_db, after?.clearance_db)}
+      {pair(shownClearance(before), shownClearance(after))}
       {pair(before?.integrated_lufs, (run.delivery?.measures ?? after)?.integrated_lufs)}
       {pair(before?.true_peak_dbtp, (run.delivery?.measures ?? after)?.true_peak_dbtp, formatPeak)}
       <td><RulesMet rules={run.delivery?.rules ?? []} targetName={run.delivery?.target_name} of={run.recording_name} /></td>

@@ -10,7 +10,7 @@ import { useEffect, useState, useSyncExternalStore } from "react";
 import { useNavigate } from "react-router";
 
 import { SideLoop } from "../../audio/sideLoop";
-import { formatDb } from "../../pictures/figures";
+import { formatDb, shownClearance } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
 import type { PassageSpan } from "../live";
 import { useSides, type Side } from "./sides";
@@ -103,7 +103,7 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
             <Box sx={{ width: 260 }}>
               <Typography sx={{ fontWeight: 650 }}>{told ? side.label : "hidden"}</Typography>
               <Typography variant="caption" color="textSecondary" component="p">
-                {heard?.error ?? (told ? `${formatDb(heard?.measures?.integrated_lufs)} LUFS, clearance ${formatDb(heard?.measures?.clearance_db)} dB` : "")}
+                {heard?.error ?? (told ? `${formatDb(heard?.measures?.integrated_lufs)} LUFS, clearance ${formatDb(shownClearance(heard?.measures))} dB` : "")}
               </Typography>
               {told && heard?.note && <Typography variant="caption" component="p">{heard.note}</Typography>}
             </Box>

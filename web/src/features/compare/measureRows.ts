@@ -2,7 +2,7 @@
 
 import type { Measures } from "../../api/types";
 import { howMeasured } from "../../pictures/Figure";
-import { shownDifference } from "../../pictures/figures";
+import { shownClearance, shownDifference } from "../../pictures/figures";
 
 type Name = keyof typeof howMeasured;
 
@@ -21,11 +21,6 @@ const SHOWN: readonly [Name, string, string][] = [
   ["loudness_range_lu", "Loudness range", "LU"], ["true_peak_dbtp", "True peak", "dBTP"], ["sample_peak_dbfs", "Sample peak", "dBFS"], ["rms_dbfs", "RMS", "dBFS"],
   ["crest_db", "Peak over RMS", "dB"], ["voice_level_dbfs", "Voice level", "dBFS"], ["noise_floor_dbfs", "Noise floor", "dBFS"], ["clearance_db", "Clearance", "dB"],
 ];
-
-/** Of the shown voice level and noise floor, as on the level path, so that the table adds up. */
-function shownClearance({ voice_level_dbfs: voice, noise_floor_dbfs: noise }: Measures): number | null {
-  return voice == null || noise == null ? null : shownDifference(noise, voice);
-}
 
 export function measureRows(before: Measures, after: Measures): Row[] {
   return SHOWN.map(([name, label, unit]) => {

@@ -10,7 +10,7 @@ import { memo } from "react";
 import { Link } from "react-router";
 
 import type { Recording } from "../../api/types";
-import { formatDb, formatPeak, formatTime } from "../../pictures/figures";
+import { formatDb, formatPeak, formatTime, shownClearance } from "../../pictures/figures";
 import { CautionIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { withChosen } from "./listOrder";
@@ -81,7 +81,7 @@ export const RecordingRow = memo(function RecordingRow({ recording, selected, on
           <TableCell>
             <Box sx={{ display: "flex", alignItems: "center", gap: 2 }}>
               <Box component="span" sx={{ fontWeight: 680, width: 40, fontSize: 15 }}>
-                {formatDb(measures?.clearance_db)}
+                {formatDb(shownClearance(measures))}
               </Box>
               <LevelLine
                 side="before"

@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material/styles";
 
 import type { Levels, Step } from "../../api/types";
-import { formatChange, formatDb, shownDifference } from "../../pictures/figures";
+import { formatChange, formatDb, shownClearance, shownDifference } from "../../pictures/figures";
 import { AXIS_RIGHT, HEAD_LEFT, path, type Geometry } from "./levelGeometry";
 
 type Key = keyof Levels;
@@ -23,10 +23,6 @@ export interface Limit {
 }
 
 const ROW = 26;
-const clearance = (l: Levels | null | undefined) =>
-  l && l.voice_level_dbfs !== null && l.noise_floor_dbfs !== null
-    ? shownDifference(l.noise_floor_dbfs, l.voice_level_dbfs)
-    : null;
 
 /** True peak, voice level and noise floor as three joined lines; the ribbon is the clearance. */
 export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Props) {
@@ -179,7 +175,7 @@ function ClearanceRow({ g, top, steps, levels, right }: { g: Geometry; top: numb
         Clearance
       </text>
       {levels.map((l, i) => {
-        const value = clearance(l);
+        const value = shownClearance(l);
         if (value === null) return null;
         if (i > 0 && steps[i - 1]?.enabled === false) {
           return (
@@ -188,7 +184,7 @@ function ClearanceRow({ g, top, steps, levels, right }: { g: Geometry; top: numb
             </text>
           );
         }
-        const before = i === 0 ? null : clearance(levels[i - 1]);
+        const before = i === 0 ? null : shownClearance(levels[i - 1]);
         const change = before === null ? 0 : Math.round((value - before) * 10) / 10;
         const told = Math.abs(change) >= 1;
         return (
