@@ -50,6 +50,8 @@ demo: setup samples
 	$(BIN)/zesty demo --port $(PORT)
 
 ## Install test tools, Chromium included, and run everything.
+# Tests start a hundred programs; none should have to compile itself anew.
+test: export PYTHONDONTWRITEBYTECODE =
 test:
 	@# Three things at a time: some wait for a registry while others compute. The page's tests are among
 	@# them, so that journeys through the page have the processor to themselves; they are heard of at the end.

@@ -5,9 +5,13 @@ from __future__ import annotations
 import argparse
 import getpass
 import sys
+from typing import TYPE_CHECKING
 
 from zesty_cli.serve import prepare_server
 from zesty_core.errors import BadInput
+
+if TYPE_CHECKING:  # reads the settings of a server
+    from zesty_server.accounts.services import HandedOver
 
 
 def account_command(options: argparse.Namespace) -> int:
@@ -32,10 +36,15 @@ def _done(action: str, name: str) -> str:
             services.set_password(account, _password())
             return f"{account.username} has another password, and is signed out everywhere."
         case "hand-over":
-            return f"{account.username} was given {services.hand_over(account)} things."
+            return _handed_over(account.username, services.hand_over(account))
         case _:
             services.set_open(account, action == "open")
             return f"{account.username} is {'open' if account.is_active else 'closed'}."
+
+
+def _handed_over(name: str, made: HandedOver) -> str:
+    told = f"{name} was given {made.given} things."
+    return f"{told} {made.left} stay with nobody: the name is taken." if made.left else told
 
 
 def _tell_all() -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from django.apps import apps
 from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 
 from zesty_core.errors import BadInput
@@ -44,11 +46,30 @@ def add_account(name: str, password: str) -> User:
     return account
 
 
-def hand_over(account: User) -> int:
-    """Give an account all rows that belong to nobody; tells how many."""
+@dataclass(frozen=True)
+class HandedOver:
+    """How many rows an account was given, and how many it has already under the same name."""
+
+    given: int
+    left: int
+
+
+def hand_over(account: User) -> HandedOver:
+    """Give an account all rows that belong to nobody, but for names that it has already."""
     kinds = [model for model in apps.get_models() if issubclass(model, Owned)]
     with seen_by(EVERYONE):
-        return sum(kind.objects.filter(owner=None).update(owner=account) for kind in kinds)
+        taken = [_give(row, account) for kind in kinds for row in kind.objects.filter(owner=None)]
+    return HandedOver(sum(taken), len(taken) - sum(taken))
+
+
+def _give(row: Owned, account: User) -> bool:
+    row.owner = account
+    try:
+        with transaction.atomic():
+            row.save(update_fields=["owner"])
+    except IntegrityError:
+        return False
+    return True
 
 
 def account_named(name: str) -> User:
