@@ -163,6 +163,7 @@ class _Processes:
                 try:
                     take_up_all_abandoned()
                 except Exception as fault:
+                    # Database or queue may be away for a while; what runs goes on.
                     print(f"zesty: lost work was not looked for: {fault}", file=sys.stderr)
             time.sleep(_LOOK_EVERY_S)
 
