@@ -47,6 +47,7 @@ export function makeTheme(mode: "light" | "dark"): Theme {
       MuiCssBaseline: {
         styleOverrides: {
           body: { fontVariantNumeric: "tabular-nums", overflowY: "scroll" },
+          ":where(a)": { color: "inherit" },
           ":focus-visible": { outline: `2px solid ${c.ink}`, outlineOffset: 2 },
         },
       },

@@ -50,7 +50,7 @@ function BatchView({ batch, now }: { batch: WholeBatch; now: number }) {
           <Typography variant="h1">{batch.name}</Typography>
           <Typography variant="body2" color="textSecondary">
             {madeWith(batch)}, named {batch.name_pattern}.{" "}
-            <Link to="/batches" style={{ color: "inherit" }}>
+            <Link to="/batches">
               All batches
             </Link>
           </Typography>

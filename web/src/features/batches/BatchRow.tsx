@@ -100,8 +100,8 @@ function Figures({ run }: { run: BatchFile }) {
         </Button>
         {run.delivery && (
           <Typography variant="caption" component="div" sx={{ mt: 1, display: "flex", gap: 3, justifyContent: "end" }}>
-            <Link to={`/recordings/${run.recording}`} state={{ chain: run.chain }} title="With the chain of this file; undo brings back the recording’s own" style={{ color: "inherit" }}>To the workbench</Link>
-            <a href={`/api/deliveries/${run.delivery.id}/receipt-page/`} target="_blank" rel="noreferrer" aria-label={`Receipt of ${run.recording_name}`} style={{ color: "inherit" }}>Receipt</a>
+            <Link to={`/recordings/${run.recording}`} state={{ chain: run.chain }} title="With the chain of this file; undo brings back the recording’s own">To the workbench</Link>
+            <a href={`/api/deliveries/${run.delivery.id}/receipt-page/`} target="_blank" rel="noreferrer" aria-label={`Receipt of ${run.recording_name}`}>Receipt</a>
           </Typography>
         )}
       </td>

@@ -31,7 +31,7 @@ export function MixList({ mixes, recordingId }: { mixes: readonly Mix[]; recordi
             {mix.state === "done" && (
               <>
                 <RulesMet rules={mix.rules} targetName={mix.target_name} of={mix.name} />
-                <a href={`/api/mixes/${mix.id}/receipt-page/`} target="_blank" rel="noreferrer" aria-label={`Receipt of ${mix.name}`} style={{ color: "inherit", fontSize: 13 }}>Receipt</a>
+                <a href={`/api/mixes/${mix.id}/receipt-page/`} target="_blank" rel="noreferrer" aria-label={`Receipt of ${mix.name}`} style={{ fontSize: 13 }}>Receipt</a>
                 <Button variant="outlined" size="small" download href={`/api/mixes/${mix.id}/file/`} aria-label={`Download ${mix.name}`}>Download</Button>
               </>
             )}

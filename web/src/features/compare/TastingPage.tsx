@@ -62,7 +62,7 @@ function Tasting({ recording }: { recording: Recording }) {
       <Typography variant="h1" sx={{ pt: 2 }}>Tasting: {recording.name}</Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 4 }}>
         Several treatments of the passage{span && ` ${formatTime(span.startS)} to ${formatTime(span.endS)}`}, equally loud, switched at the same instant.{" "}
-        <Link to={`/recordings/${recording.id}`} style={{ color: "inherit" }}>Choose another passage on the workbench</Link>
+        <Link to={`/recordings/${recording.id}`}>Choose another passage on the workbench</Link>
       </Typography>
       {recipes.error && <Alert severity="error">{recipes.error.message}</Alert>}
       {served ? (

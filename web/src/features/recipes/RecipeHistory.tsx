@@ -61,7 +61,7 @@ function Named({ title, of, place }: { title: string; of: readonly { [key: strin
       <Typography variant="caption" color="textSecondary" component="p" sx={{ mt: 1 }}>{title}</Typography>
       {of.map((one) => (
         <Typography key={String(one.id)} variant="body2">
-          <Link to={`/${place}/${String(one.id)}`} style={{ color: "inherit" }}>{String(one.name)}</Link>
+          <Link to={`/${place}/${String(one.id)}`}>{String(one.name)}</Link>
         </Typography>
       ))}
     </>

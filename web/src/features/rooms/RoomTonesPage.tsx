@@ -104,7 +104,7 @@ function Sample({ tone, older, onDelete }: { tone: KeptRoomTone; older: KeptRoom
             `${tone.recording_name ?? ""}, which is deleted`
           ) : (
             <>
-              <Link to={`/recordings/${tone.recording}`} style={{ color: "inherit" }}>
+              <Link to={`/recordings/${tone.recording}`}>
                 {tone.recording_name}
               </Link>{" "}
               at {formatTime(tone.start_s)}

@@ -57,7 +57,7 @@ export function TargetButton({ recording, targets, result, outdated, canFit, onC
             <Typography variant="caption" color="textSecondary">{advice(missing.map((rule) => rule.name), canFit)}</Typography>
           </Box>
         )}
-        <Typography variant="caption"><Link to="/targets" style={{ color: "inherit" }}>All targets</Link></Typography>
+        <Typography variant="caption"><Link to="/targets">All targets</Link></Typography>
       </Popover>
     </>
   );
