@@ -327,6 +327,10 @@ def test_one_person_needs_no_account(api, recording):
     assert api("get", "account/").json() == {"accounts": False, "name": None}
     assert api("get", "recordings/").status_code == 200
     assert "sessionid" not in api.client.cookies
+    change = json.dumps({"old": WARDEN[1], "new": GUIDE[1]})
+    answer = api("put", "account/password/", change)
+    assert (answer.status_code, "Nobody is signed in" in answer.content.decode()) == (400, True)
+    assert api("post", "account/sign-out/", "{}").json() == {"accounts": False, "name": None}
     kind = apps.get_model("recipes", "Recipe")
     with pytest.raises(IntegrityError), transaction.atomic():
         kind.objects.bulk_create([kind(name="Twice"), kind(name="Twice")])

@@ -109,8 +109,9 @@ def sign_out(request: HttpRequest) -> None:
 
 def change_own_password(request: HttpRequest, old: str, new: str) -> None:
     """Replace the password of who is signed in, and stay signed in here."""
-    account = request.user
-    assert isinstance(account, User)
+    account = getattr(request, "user", None)
+    if not isinstance(account, User):
+        raise BadInput("Nobody is signed in, so there is no password to change.")
     if not account.check_password(old):
         raise BadInput("old: is not the present password", path="old")
     try:
