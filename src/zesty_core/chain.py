@@ -6,24 +6,22 @@ the next pass starts from there. Memory does not grow with the length of the rec
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
 from zesty_core.allocator import give_back_gaps
-from zesty_core.background import SideBySide
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
+from zesty_core.line import Line
 from zesty_core.measure.level_meter import LevelMeter
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures
-from zesty_core.measure.stream import beside
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
 from zesty_core.spool import Spool
-from zesty_core.steps.base import Facts, Processor, Step, Survey, through
+from zesty_core.steps.base import Facts, Processor, Step, Survey
 from zesty_core.tone_in_chain import (
     learned_spans,
     noise_at,
@@ -261,28 +259,29 @@ class _Run:
 
     # -- passes ------------------------------------------------------------------------------
 
-    def _watched(self, blocks: Iterable[Block], doing: str) -> Iterator[Block]:
-        """The blocks of a pass as they arrive at its end, with progress and the chance to stop."""
-        done, total = 0, max(1, self._info.length_samples)
-        for block in blocks:
+    def _run(self, line: Line, doing: str) -> None:
+        """A pass, with progress and the chance to stop."""
+        total = max(1, self._info.length_samples)
+
+        def watch(done_samples: int) -> None:
             if self._cancelled():
                 raise Cancelled
-            yield block
-            done += block.shape[1]
-            share = (self._passes_done + done / total) / self._passes
+            share = (self._passes_done + done_samples / total) / self._passes
             self._progress(Progress(min(share, 0.999), doing))
+
+        line.run(watch)
+        give_back_gaps()
         self._passes_done += 1
 
     def _measured(self, trial: Processor | None, doing: str, parts: frozenset[str]) -> Measures:
         """Measures of what is there now, or of what ``trial`` would make of it."""
         meter = FullMeter(self._info, self._tone_span, parts)
-        with _line_of_a_pass() as line:
-            blocks = line.stage(self._from.blocks(self._block))
-            if trial is not None:
-                blocks = line.stage(through(trial, blocks))
-            push = beside(line, meter)
-            for block in self._watched(blocks, doing):
-                push(block)
+        line = Line(self._from.blocks(self._block))
+        if trial is not None:
+            line.through(trial)
+        for push in meter.pushes:
+            line.past(push)
+        self._run(line, doing)
         return meter.finish()
 
     def _measure_source(self) -> Measures:
@@ -324,21 +323,19 @@ class _Run:
         names = ", ".join(p.step.label for p in pending) or "writing"
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
         last = FullMeter(self._info, self._tone_span, parts) if parts else None
-        with _line_of_a_pass() as line:
-            blocks = line.stage(self._from.blocks(self._block))
-            for started in pending:
-                processor = started.step.start(self._info, started.facts)
-                blocks = line.stage(through(processor, blocks))
-                meter = None
-                if not started.known and started is not pending[-1]:
-                    meter = LevelMeter(self._info, self._tone_span)
-                    blocks = _tapped(blocks, line.beside(meter.push))
-                taps.append((started, processor, meter))
-            push = beside(line, last) if last else None
-            for block in self._watched(blocks, names):
-                if push:
-                    push(block)
-                sink(block)
+        line = Line(self._from.blocks(self._block))
+        for started in pending:
+            processor = started.step.start(self._info, started.facts)
+            line.through(processor)
+            meter = None
+            if not started.known and started is not pending[-1]:
+                meter = LevelMeter(self._info, self._tone_span)
+                line.past(meter.push)
+            taps.append((started, processor, meter))
+        for push in last.pushes if last else ():
+            line.past(push)
+        line.past(sink)
+        self._run(line, names)
         after = last.finish() if last else self._measures
         assert after is not None
         for started, processor, meter in taps:
@@ -362,19 +359,6 @@ class _Run:
             levels = point.levels
             points.append(point)
         return tuple(points)
-
-
-@contextmanager
-def _line_of_a_pass() -> Iterator[SideBySide]:
-    with SideBySide() as line:
-        yield line
-    give_back_gaps()
-
-
-def _tapped(blocks: Iterable[Block], push: Callable[[Block], object]) -> Iterator[Block]:
-    for block in blocks:
-        push(block)
-        yield block
 
 
 def _count_passes(chain: Chain) -> int:

@@ -1,23 +1,20 @@
-"""Measuring a stream of blocks with a thread for each part of a meter."""
+"""Measuring a stream of blocks."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 
-from zesty_core.background import SideBySide
+from zesty_core.line import Line
 from zesty_core.measure.report import FullMeter, Measures
 from zesty_core.signal import Block, SignalInfo, Span
 
 
-def beside(line: SideBySide, meter: FullMeter) -> Callable[[Block], None]:
-    """The meter's push, each of its parts in a thread of its own; read it when ``line`` has ended."""
-    pushes = [line.beside(push) for push in meter.pushes]
-
-    def push(block: Block) -> None:
-        for one in pushes:
-            one(block)
-
-    return push
+def metered(blocks: Iterable[Block], meter: FullMeter) -> Line:
+    """A line that takes ``blocks`` past the meter, each part of it a stage of its own."""
+    line = Line(blocks)
+    for push in meter.pushes:
+        line.past(push)
+    return line
 
 
 def measure(
@@ -26,10 +23,7 @@ def measure(
     room_tone: Span | None = None,
     parts: frozenset[str] = FullMeter.PARTS,
 ) -> Measures:
-    """Measures of a whole stream, read ahead of its meter."""
+    """Measures of a whole stream."""
     meter = FullMeter(info, room_tone, parts)
-    with SideBySide() as line:
-        push = beside(line, meter)
-        for block in line.stage(blocks):
-            push(block)
+    metered(blocks, meter).run()
     return meter.finish()

@@ -7,7 +7,7 @@ import os
 import shutil
 import time
 import uuid
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
@@ -20,13 +20,12 @@ from django.utils import timezone
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.audio.edits import checked_cuts, edited
-from zesty_core.background import SideBySide
 from zesty_core.chain import Progress
-from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
+from zesty_core.line import Line
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.measure.report import FullMeter
-from zesty_core.measure.stream import beside
+from zesty_core.measure.stream import metered
 from zesty_core.signal import Block, SignalInfo
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
@@ -197,35 +196,31 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
     file = open_audio(job)
     source = edited(file, job, fill_tone_for(job))
     meter = FullMeter(source.info)
-    with flushing_to_zero(), SideBySide() as line:
-        push = beside(line, meter)
-        if source is not file:
-            for block in _watched(line.stage(source.blocks()), source.info, reporter):
-                push(block)
-        if source is file or not job.overview_path.exists():
-            overview = OverviewMaker(file.info.channels)
-            growing = _Growing(job.growing_overview_path, overview, file.info.length_samples)
-            for block in _watched(line.stage(file.blocks()), file.info, reporter):
-                if source is file:
-                    push(block)
-                overview.push(block)
-                growing.tell()
-            store_overview(job.overview_path, overview.finish())
-            job.growing_overview_path.unlink(missing_ok=True)
+    if source is not file:
+        _run(metered(source.blocks(), meter), source.info, reporter)
+    if source is file or not job.overview_path.exists():
+        overview = OverviewMaker(file.info.channels)
+        growing = _Growing(job.growing_overview_path, overview, file.info.length_samples)
+        line = metered(file.blocks(), meter) if source is file else Line(file.blocks())
+        line.past(overview.push)
+        line.past(growing.tell)
+        _run(line, file.info, reporter)
+        store_overview(job.overview_path, overview.finish())
+        job.growing_overview_path.unlink(missing_ok=True)
     measures = meter.finish()
     advice = [finding.as_json() for finding in intake_advice(measures)]
     return {"measures": measures.as_json(), "advice": advice}
 
 
-def _watched(blocks: Iterable[Block], info: SignalInfo, reporter: Reporter) -> Iterator[Block]:
-    """Blocks, with progress and the chance to stop."""
-    done = 0
-    for block in blocks:
+def _run(line: Line, info: SignalInfo, reporter: Reporter) -> None:
+    """A pass, with progress and the chance to stop."""
+
+    def watch(done_samples: int) -> None:
         if reporter.cancelled():
             raise Cancelled
-        yield block
-        done += block.shape[1]
-        reporter.progress(Progress(done / info.length_samples, "measuring"))
+        reporter.progress(Progress(done_samples / info.length_samples, "measuring"))
+
+    line.run(watch)
 
 
 class _Growing:
@@ -235,7 +230,7 @@ class _Growing:
         self._path, self._overview, self._length = path, overview, length_samples
         self._told = time.monotonic()
 
-    def tell(self) -> None:
+    def tell(self, _block: Block) -> None:
         """Store it when the last time is long enough ago."""
         if time.monotonic() - self._told >= _GROWING_EVERY_S:
             store_overview(self._path, self._overview.so_far(self._length))
