@@ -241,13 +241,17 @@ class _Run:
             measured = self._measured(trial, f"{step.label}: trying out", step.trial_parts)
             survey = Survey(self._info, self._measures, measured, survey.room_tone)
         facts = step.facts(survey)
-        gain_db = step.plain_gain_db(facts)
+        gain_db, offsets = step.plain_gain_db(facts), step.plain_offsets(facts)
         known = None
-        if gain_db is None:
+        if gain_db is None or not self._measures:
             self._measures = None
         else:
-            self._measures = self._measures.shifted(gain_db) if self._measures else None
-            known = self._levels.shifted(gain_db) if self._levels_are_known() else None
+            self._measures = self._measures.centred(offsets).shifted(gain_db)
+        if gain_db is not None and self._levels_are_known():
+            if self._measures:
+                known = self._measures.levels
+            elif not any(offsets):
+                known = self._levels.shifted(gain_db)
         started = _Started(index, step, facts, known, survey.room_tone)
         if known:
             self._levels = known

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import astuple
+
 import numpy as np
 import pytest
 
@@ -21,6 +23,7 @@ STEPS = [
     {"type": "limiter", "params": {"ceiling_dbtp": -3}},
     {"type": "loudness", "params": {"target": -20}},
 ]
+FOLLOWING = {"type": "gate", "params": {"follow_voice": True, "threshold_db": -20}}
 
 
 def take(channels=1):
@@ -29,9 +32,9 @@ def take(channels=1):
     return voice + noise(-58, 7, channels=channels)
 
 
-def run(sound, steps):
-    out = []
-    result = run_chain(ArraySource(sound, RATE), chain_from_json(steps), out.append)
+def run(sound, steps, progress=str):
+    out, chain = [], chain_from_json(steps)
+    result = run_chain(ArraySource(sound, RATE), chain, out.append, progress=progress)
     return np.concatenate(out, axis=1), result
 
 
@@ -79,6 +82,34 @@ def test_measures_moved_by_a_gain_are_those_of_the_louder_sound(gain_db):
     assert (first.start_s, first.level_dbfs) == pytest.approx(
         (other.start_s, other.level_dbfs), abs=0.02
     )
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+def test_measures_without_an_offset_are_those_of_the_centred_sound(channels):
+    offsets = (0.009, -0.004)[:channels]
+    sound = take(channels)
+    riding = sound + np.array(offsets, np.float32)[:, None]
+    moved, centred = measured(riding, None).centred(offsets), measured(sound, None)
+    for figure in FIGURES:
+        assert getattr(moved, figure) == pytest.approx(getattr(centred, figure), abs=0.02)
+    assert moved.dc_offset == pytest.approx(centred.dc_offset, abs=1e-6)
+    now, expected = moved.spectrum.power, centred.spectrum.power
+    assert now[2:] == pytest.approx(expected[2:], rel=1e-2)
+    # Next to the offset, under any band that is told of.
+    assert now[:2] == pytest.approx(expected[:2], abs=1e-7)
+    if channels == 2:
+        for now, expected in zip(astuple(moved.sides), astuple(centred.sides), strict=True):
+            assert now == pytest.approx(expected, abs=0.02)
+
+
+def test_a_step_behind_normalize_knows_the_level_without_another_pass():
+    riding = take() + np.float32(0.005)
+    told = []
+    _, result = run(riding, [{"type": "normalize"}, FOLLOWING], told.append)
+    _, centred = run(take(), [{"type": "normalize"}, FOLLOWING])
+    assert {progress.doing for progress in told} == {"measuring", "Normalize, Gate", "done"}
+    gates = [r.points[1].report["threshold_dbfs"] for r in (result, centred)]
+    assert gates[0] == pytest.approx(gates[1], abs=0.02)
 
 
 def test_a_gain_on_something_too_quiet_is_measured_instead():

@@ -28,11 +28,15 @@ MOST_MARKS = 2_000
 
 @kernel
 def _is_plain(samples: Block, top: float) -> bool:
-    """No two neighbours alike and nothing beyond ``top``: neither a run nor a new top."""
+    """Nothing as far out as ``top``, or no two neighbours alike and nothing beyond: neither a run that
+    counts nor a new top."""
+    largest = largest_magnitude(samples)
+    if largest < top:
+        return True
     alike = np.int32(0)
     for n in range(samples.shape[0] - 1):
         alike |= np.int32(samples[n] == samples[n + 1])
-    return alike == 0 and largest_magnitude(samples) <= top
+    return alike == 0 and largest <= top
 
 
 @kernel

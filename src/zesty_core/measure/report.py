@@ -146,6 +146,34 @@ class Measures:
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
         )
 
+    def centred(self, offsets: tuple[float, ...]) -> Measures:
+        """Measures after a small offset was taken from each channel: where it starts to be missing, at
+        the first sample, nothing is heard."""
+        if not any(offsets):
+            return self
+        power = float(np.square(offsets).mean())
+        samples, between = (
+            tuple((low - dc, high - dc) for (low, high), dc in zip(pairs, offsets, strict=True))
+            for pairs in (self.sample_extremes, self.true_extremes)
+        )
+        peak, true_peak = (
+            level_or_none(factor_to_db(max(max(-low, high) for low, high in pairs)))
+            for pairs in (samples, between)
+        )
+        rms = None if self.rms_dbfs is None else _level_without(self.rms_dbfs, power)
+        return dataclasses.replace(
+            self,
+            sample_peak_dbfs=peak,
+            true_peak_dbtp=true_peak,
+            rms_dbfs=rms,
+            crest_db=peak - rms if peak is not None and rms is not None else None,
+            dc_offset=tuple(v - dc for v, dc in zip(self.dc_offset, offsets, strict=True)),
+            spectrum=self.spectrum and self.spectrum.without_offset(power),
+            sides=self.sides and _centred_sides(self.sides, offsets),
+            sample_extremes=samples,
+            true_extremes=between,
+        )
+
     @property
     def learned_spans(self) -> tuple[Span, ...]:
         """Where noise is learned from when no room tone is marked, the longest first."""
@@ -369,6 +397,17 @@ class FullMeter:
         if voice is None or floor is None:
             reasons["clearance_db"] = "needs a voice level and a noise floor"
         return voice, floor, reasons
+
+
+def _level_without(level_dbfs: float, power: float) -> float | None:
+    return level_or_none(power_to_db(db_to_factor(level_dbfs) ** 2 - power))
+
+
+def _centred_sides(sides: Sides, offsets: tuple[float, ...]) -> Sides:
+    left, right = offsets
+    gone = (left**2, right**2, (left - right) ** 2)
+    levels = zip(dataclasses.astuple(sides), gone, strict=True)
+    return Sides(*(None if v is None else _level_without(v, power) for v, power in levels))
 
 
 def _pairs(low: Any, high: Any) -> tuple[tuple[float, float], ...]:

@@ -1,7 +1,8 @@
 """Average spectrum: Welch's method with Hann windows, and third-octave bands.
 
 Windows overlap by half. In recordings so long that it makes no difference they stand side by side,
-and from ten minutes on gaps between them, longer than a window, are left out.
+and from ten minutes on gaps between them, longer than a window, are left out: the longer the
+recording, the longer the gaps, so that there are thousands of windows, but not ever more.
 
 Welch, IEEE Trans. Audio Electroacoust. 15(2), 1967; bands by IEC 61260-1, base ten. Powers are
 scaled so that they add up to the mean square of the sound.
@@ -10,6 +11,7 @@ scaled so that they add up to the mean square of the sound.
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -31,6 +33,8 @@ _LONG_S = 120.0
 _VERY_LONG_S = 600.0
 #: No round number: what repeats is then met everywhere, not at the same few places again and again.
 _FAR_WINDOWS = 2.37
+#: Of an offset's power, in the first bin and, from either side of it, in the second.
+_OFFSET_SHARES = np.array([2.0, 1.0]) / 3.0
 _FIRST_BAND, _LAST_BAND = -16, 13  # 25 Hz to 20 kHz
 
 
@@ -71,6 +75,13 @@ class Spectrum:
         """Spectrum after a plain gain."""
         return Spectrum(self.bin_hz, self.power * 10.0 ** (gain_db / 10.0))
 
+    def without_offset(self, mean_square: float) -> Spectrum:
+        """Spectrum after an offset of this power was taken away; a Hann window spreads it over the
+        first two bins."""
+        power = self.power.copy()
+        power[:2] = np.maximum(power[:2] - mean_square * _OFFSET_SHARES, 0.0)
+        return Spectrum(self.bin_hz, power)
+
 
 @kernel
 def _add_frames(parts: NDArray[np.float32], power: NDArray[np.float64]) -> None:
@@ -86,7 +97,9 @@ def _distance_windows(duration_s: float) -> float:
     """From the start of one window to that of the next."""
     if duration_s < _LONG_S:
         return 0.5
-    return 1.0 if duration_s < _VERY_LONG_S else _FAR_WINDOWS
+    if duration_s < _VERY_LONG_S:
+        return 1.0
+    return _FAR_WINDOWS * math.sqrt(duration_s / _VERY_LONG_S)
 
 
 class SpectrumMeter:

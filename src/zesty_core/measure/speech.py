@@ -33,6 +33,7 @@ def _advance(
     thresholds: NDArray[np.float64],
     stages: NDArray[np.float64],
     recent: NDArray[np.int64],
+    held: NDArray[np.int64],
     place: NDArray[np.int64],
     counts: NDArray[np.int64],
     totals: NDArray[np.float64],
@@ -45,12 +46,15 @@ def _advance(
 
     A threshold is active while the envelope reached it within the hangover, so ``counts[n]`` counts
     the hops in which just the lowest ``n`` are: as many as were reached at most in ``recent``, a ring
-    over the hangover. ``place``: where the next goes, the most in the ring, how many are reached now.
+    over the hangover that holds each number ``held`` times. ``place``: where the next goes, the most in
+    the ring, how many are reached now.
     """
     first, second = stages[0], stages[1]
     next_place, most, reached = place[0], place[1], place[2]
     last = thresholds.shape[0]
     channels = hops.shape[0]
+    # Divisions take longer than all else.
+    per_sample, per_channel = 1.0 / hop_samples, 1.0 / channels
     for hop in range(hops.shape[1]):
         squares, magnitude = 0.0, 0.0
         totals[1] += 1.0
@@ -58,11 +62,11 @@ def _advance(
             squares += hops[channel, hop, SQUARES]
             totals[2 + channel] += hops[channel, hop, SAMPLES]
             offset = totals[2 + channel] / ((totals[1] + _SURE_HOPS) * hop_samples)
-            mean = hops[channel, hop, SAMPLES] / hop_samples
-            power = hops[channel, hop, SQUARES] / hop_samples
+            mean = hops[channel, hop, SAMPLES] * per_sample
+            power = hops[channel, hop, SQUARES] * per_sample
             around = math.sqrt(max(power - 2.0 * offset * mean + offset * offset, 0.0))
-            magnitude += min(hops[channel, hop, MAGNITUDES] / hop_samples, around) / channels
-        totals[0] += squares / channels
+            magnitude += min(hops[channel, hop, MAGNITUDES] * per_sample, around) * per_channel
+        totals[0] += squares * per_channel
         first = smoothing * first + (1.0 - smoothing) * magnitude
         second = smoothing * second + (1.0 - smoothing) * first
         # The envelope moves slowly, and how many thresholds it reaches with it.
@@ -70,15 +74,13 @@ def _advance(
             reached += 1
         while reached > 0 and second < thresholds[reached - 1]:
             reached -= 1
-        left = recent[next_place]
+        held[recent[next_place]] -= 1
+        held[reached] += 1
         recent[next_place] = reached
         next_place = next_place + 1 if next_place + 1 < recent.shape[0] else 0
-        if reached >= most:
-            most = reached
-        elif left == most:
-            most = 0
-            for k in range(recent.shape[0]):
-                most = recent[k] if recent[k] > most else most
+        most = reached if reached > most else most
+        while held[most] == 0:
+            most -= 1
         counts[most] += 1
     stages[0], stages[1] = first, second
     place[0], place[1], place[2] = next_place, most, reached
@@ -95,8 +97,10 @@ class SpeechMeter:
         self._stages = np.zeros(2)
         # The hop itself and the hangover after it.
         self._recent = np.zeros(round(rate * _HANGOVER_S) + 1, np.int64)
-        self._place = np.zeros(3, np.int64)
         self._counts = np.zeros(len(self._thresholds) + 1, np.int64)
+        self._held = np.zeros_like(self._counts)
+        self._held[0] = len(self._recent)
+        self._place = np.zeros(3, np.int64)
         self._totals = np.zeros(2 + channels)
 
     def push(self, block: Block) -> None:
@@ -112,6 +116,7 @@ class SpeechMeter:
             self._thresholds,
             self._stages,
             self._recent,
+            self._held,
             self._place,
             self._counts,
             self._totals,

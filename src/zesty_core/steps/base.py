@@ -120,6 +120,10 @@ class Step(Declared):
         """Gain in dB if the step is nothing but a constant gain; levels after it need no meter."""
         return None
 
+    def plain_offsets(self, facts: Facts) -> tuple[float, ...]:
+        """What is taken from each channel before a plain gain, if anything is."""
+        return ()
+
     def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
         """Level of a steady sound after the step by its level before it; None where that is no
         picture of the step."""

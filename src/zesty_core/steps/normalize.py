@@ -12,6 +12,9 @@ from zesty_core.signal import SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
 from zesty_core.units import SILENCE_DB, db_to_factor, factor_to_db
 
+#: Taken away, an offset up to this size (-40 dBFS) leaves no trace in any measure but the peaks.
+_SMALL_OFFSET = 0.01
+
 
 @dataclass(frozen=True, kw_only=True)
 class Normalize(Step):
@@ -77,10 +80,15 @@ class Normalize(Step):
         return GainProcessor([db_to_factor(g) for g in gains], offsets, report)
 
     def plain_gain_db(self, facts: Facts) -> float | None:
-        """One gain for all channels and no offset to speak of."""
+        """One gain for all channels, after a small offset at most."""
         gains = facts["gain_db"]
         same = max(gains) - min(gains) < 1e-9
-        return gains[0] if same and not any(abs(o) > 1e-6 for o in facts["offset"]) else None
+        small = all(abs(offset) <= _SMALL_OFFSET for offset in facts["offset"])
+        return gains[0] if same and small else None
+
+    def plain_offsets(self, facts: Facts) -> tuple[float, ...]:
+        """The offsets removed."""
+        return tuple(facts["offset"])
 
     def _sentence(self) -> str:
         """In plain words."""
