@@ -88,10 +88,11 @@ def _interpolate(near: Block, taps: Block, acc: Block) -> None:
 
 
 @inlined_kernel
-def _may_exceed(near: Any, far: Any, low: Any, high: Any) -> Any:
-    """Whether a point between these samples can lie outside ``low`` to ``high``; ``far`` is their
-    :func:`reach`."""
-    near_low, near_high = extremes(near)
+def _may_exceed_from(
+    near: Any, near_low: Any, near_high: Any, far: Any, low: Any, high: Any
+) -> Any:
+    """Whether a point between these samples, whose extremes are known, can lie outside ``low`` to
+    ``high``; ``far`` is their :func:`reach`."""
     span = near_high - near_low
     beyond = far[0] * span
     may = near_high + beyond > high or near_low - beyond < low
@@ -99,6 +100,13 @@ def _may_exceed(near: Any, far: Any, low: Any, high: Any) -> Any:
         beyond = far[1] * largest_bend(near) + far[2] * span
         may = near_high + beyond > high or near_low - beyond < low
     return may
+
+
+@inlined_kernel
+def _may_exceed(near: Any, far: Any, low: Any, high: Any) -> Any:
+    """The same of samples whose extremes are not known yet."""
+    near_low, near_high = extremes(near)
+    return _may_exceed_from(near, near_low, near_high, far, low, high)
 
 
 @kernel
@@ -109,17 +117,25 @@ def extremes_between(
 
     Points lie from sample LEFT up to the sample before the last ``TAPS - LEFT - 1``. Stretches, and
     groups in them, whose samples cannot reach a new extreme are
-    skipped; that changes no result. The last two answers are the extremes of the samples alone.
+    skipped; that changes no result. The last two answers are the extremes of the samples alone,
+    those of the context among them.
     """
     scratch = np.empty(GROUP, np.float32)
     count = x.shape[0] - TAPS + 1
     # The samples alone first: the further out they reach, the fewer groups can matter.
-    sample_low, sample_high = extremes(x[LEFT : LEFT + max(count, 1)])
+    stretches = np.empty((2, -(-count // _STRETCH)), np.float32)
+    lows, highs = stretches[0], stretches[1]
+    for k in range(lows.shape[0]):
+        start = k * _STRETCH
+        lows[k], highs[k] = extremes(x[start : min(start + _STRETCH, count) + TAPS - 1])
+    sample_low, sample_high = extremes(lows)[0], extremes(highs)[1]
     low = sample_low if sample_low < low else low
     high = sample_high if sample_high > high else high
-    for start in range(0, count, _STRETCH):
+    for k in range(lows.shape[0]):
+        start = k * _STRETCH
         stop = min(start + _STRETCH, count)
-        if not _may_exceed(x[start : stop + TAPS - 1], far, low, high):
+        whole = x[start : stop + TAPS - 1]
+        if not _may_exceed_from(whole, lows[k], highs[k], far, low, high):
             continue
         for first in range(start, stop, GROUP):
             size = min(GROUP, stop - first)

@@ -1,8 +1,7 @@
 """Average spectrum: Welch's method with Hann windows, and third-octave bands.
 
 Windows overlap by half. In recordings so long that it makes no difference they stand side by side,
-and from ten minutes on gaps between them, longer than a window, are left out: the longer the
-recording, the longer the gaps, so that there are thousands of windows, but not ever more.
+and from ten minutes on gaps between them, longer than a window, are left out.
 
 Welch, IEEE Trans. Audio Electroacoust. 15(2), 1967; bands by IEC 61260-1, base ten. Powers are
 scaled so that they add up to the mean square of the sound.
@@ -11,7 +10,6 @@ scaled so that they add up to the mean square of the sound.
 from __future__ import annotations
 
 import itertools
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -97,9 +95,7 @@ def _distance_windows(duration_s: float) -> float:
     """From the start of one window to that of the next."""
     if duration_s < _LONG_S:
         return 0.5
-    if duration_s < _VERY_LONG_S:
-        return 1.0
-    return _FAR_WINDOWS * math.sqrt(duration_s / _VERY_LONG_S)
+    return 1.0 if duration_s < _VERY_LONG_S else _FAR_WINDOWS
 
 
 class SpectrumMeter:
