@@ -1,4 +1,4 @@
-"""Measuring a stream with a thread for each part."""
+"""Measuring a stream on several cores."""
 
 from __future__ import annotations
 
