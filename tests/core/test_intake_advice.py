@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -104,3 +105,28 @@ def test_a_good_recording_has_no_findings(channels):
 @pytest.mark.parametrize("sound", [np.zeros((1, RATE), np.float32), np.zeros((2, 1), np.float32)])
 def test_silence_gets_no_nonsense(sound):
     assert set(advice_on(sound)) <= {"really_mono"}
+
+
+def found_with(**figures):
+    source = ArraySource(good(), RATE)
+    measures = replace(measure(source.blocks(), source.info), room_tones=(), **figures)
+    return {f.code: f.text for f in intake_advice(measures)}
+
+
+@pytest.mark.parametrize(
+    ("voice_dbfs", "room_dbfs", "told"),
+    [(-25.04, -60.03, None), (-25.06, -60.03, "only 34.9 dB"), (-25.06, -60.12, None)],
+)
+def test_a_room_is_close_by_the_levels_that_are_shown(voice_dbfs, room_dbfs, told):
+    found = found_with(voice_level_dbfs=voice_dbfs, noise_floor_dbfs=room_dbfs)
+    assert ("low_clearance" in found) == bool(told)
+    assert (told or "") in found.get("low_clearance", "")
+
+
+@pytest.mark.parametrize(
+    ("peak_dbfs", "voice_dbfs", "told"),
+    [(-26.0, -45.0, "the highest peak is −26.0"), (-10.0, -42.0, "the voice is at −42.0")],
+)
+def test_a_low_recording_is_told_by_what_is_low(peak_dbfs, voice_dbfs, told):
+    found = found_with(sample_peak_dbfs=peak_dbfs, voice_level_dbfs=voice_dbfs)
+    assert told in found["too_low"]

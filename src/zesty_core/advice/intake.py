@@ -42,12 +42,15 @@ def _too_low(m: Measures) -> Finding | None:
     peak, voice = m.sample_peak_dbfs, m.voice_level_dbfs
     if peak is None:
         return None
-    if peak >= _LOW_PEAK_DBFS and (voice is None or voice >= _LOW_VOICE_DBFS):
+    if peak < _LOW_PEAK_DBFS:
+        what = f"the highest peak is {peak:.1f} dBFS"
+    elif voice is not None and voice < _LOW_VOICE_DBFS:
+        what = f"the voice is at {voice:.1f} dBFS"
+    else:
         return None
     return Finding(
         "too_low",
-        f"Recorded low: the highest peak is {peak:.1f} dBFS. Noise comes up with every gain; "
-        "record 10 dB hotter next time.",
+        f"Recorded low: {what}. Noise comes up with every gain; record 10 dB hotter next time.",
         add_step("Add Normalize", "normalize", target_db=-3.0),
     )
 

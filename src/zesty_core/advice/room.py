@@ -65,7 +65,7 @@ def _low_clearance(m: Measures) -> Finding | None:
     clearance_db, room_dbfs = _room(m)
     return Finding(
         "low_clearance",
-        f"The room is only {clearance_db:.0f} dB under the voice "
+        f"The room is only {clearance_db:.1f} dB under the voice "
         f"({room_dbfs:.1f} dBFS between the words); "
         f"{_LEAST_CLEARANCE_DB:g} dB and more sound quiet.",
         add_step("Add Noise reduction", "noise_reduction"),
@@ -78,7 +78,8 @@ def _room(m: Measures) -> tuple[float, float]:
         return math.inf, -math.inf
     # Who does not pause speaks in the quietest half second too; the gaps tell the room then.
     level_dbfs = min([m.noise_floor_dbfs, *(found.level_dbfs for found in m.room_tones[:1])])
-    return m.voice_level_dbfs - level_dbfs, level_dbfs
+    # From the levels as they are shown, so that a limit is missed by what can be seen.
+    return round(round(m.voice_level_dbfs, 1) - round(level_dbfs, 1), 1), level_dbfs
 
 
 def _needs_work(m: Measures) -> bool:
