@@ -52,8 +52,12 @@ def drop(page, path):
 
 
 def add_step(page, label):
-    page.get_by_role("button", name="Add a step at the end").click()
-    page.get_by_role("menuitem", name=re.compile(f"^{label}")).click()
+    begin = page.get_by_role("region", name="Where to begin")
+    if begin.is_visible():
+        begin.get_by_role("button", name=label, exact=True).click()
+    else:
+        page.get_by_role("button", name="Add a step at the end").click()
+        page.get_by_role("menuitem", name=re.compile(f"^{label}")).click()
     page.get_by_role("region", name=f"{label} settings").wait_for()
 
 

@@ -1,13 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
 import type { Recording, Recipe } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
+import { RecipesMenu } from "../recipes";
 
 interface Props {
   chosen: Recording[];
@@ -60,19 +59,7 @@ export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDes
       >
         Batch these
       </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {recipes.map((recipe) => (
-          <MenuItem
-            key={recipe.id}
-            onClick={() => {
-              setAnchor(null);
-              onApply(recipe);
-            }}
-          >
-            {recipe.name}
-          </MenuItem>
-        ))}
-      </Menu>
+      <RecipesMenu recipes={recipes} anchor={anchor} onClose={() => setAnchor(null)} onApply={onApply} />
     </Box>
   );
 }

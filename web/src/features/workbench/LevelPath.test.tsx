@@ -37,6 +37,18 @@ describe("level path", () => {
     expect(texts).toContain("39.0+14.6");
   });
 
+  test.each([
+    { peak: -13.5, noise: -70, anchor: "middle", side: "below" },
+    { peak: 0, noise: -50, anchor: "middle", side: "above" },
+    { peak: -20, noise: -50, anchor: "start", side: "below" },
+  ])("the voice's figure stands where there is room: peak $peak, noise $noise", ({ peak, noise, anchor, side }) => {
+    showPath([], [levels(peak, -32, noise)]);
+    const figure = screen.getByText("−32.0");
+    const mark = Number(document.querySelector("svg circle")?.getAttribute("cy"));
+    expect(figure).toHaveAttribute("text-anchor", anchor);
+    expect(Number(figure.getAttribute("y")) > mark ? "below" : "above").toBe(side);
+  });
+
   test("a step that is off leaves the levels as before", () => {
     showPath([step("gain", false)], [levels(-12, -30, -54), levels(-12, -30, -54)]);
     expect(screen.getByText("off")).toBeInTheDocument();

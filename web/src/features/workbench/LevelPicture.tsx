@@ -5,6 +5,8 @@ import { formatChange, formatDb, shownClearance, shownDifference } from "../../p
 import { AXIS_RIGHT, HEAD_LEFT, path, type Geometry } from "./levelGeometry";
 
 type Key = keyof Levels;
+/** Where a figure stands to its mark. */
+type Side = "above" | "below" | "beside";
 
 interface Props {
   g: Geometry;
@@ -49,7 +51,7 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
   const crossed = (at: number) => limits.some((limit) => Math.abs(g.y(limit.db) - at) < 10);
   const halo = { stroke: colours.paper, strokeWidth: 5, strokeLinejoin: "round", paintOrder: "stroke" } as const;
   /** A figure is bold only if its step moved it; where the step is off it is left out. */
-  const figure = (values: (number | null)[], i: number, at: "above" | "below") => {
+  const figure = (values: (number | null)[], i: number, at: Side) => {
     const value = values[i];
     if (value === null || value === undefined) return null;
     const before = i === 0 ? null : (values[i - 1] ?? null);
@@ -57,7 +59,8 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
     if (i > 0 && steps[i - 1]?.enabled === false) return null;
     return (
       <text
-        x={g.centre(i)} y={g.y(value) + (at === "above" ? -10 : 20)} textAnchor="middle"
+        x={g.centre(i) + (at === "beside" ? 10 : 0)} y={g.y(value) + (at === "above" ? -10 : at === "below" ? 20 : 18)}
+        textAnchor={at === "beside" ? "start" : "middle"}
         fontSize={13} fontWeight={moved ? 680 : 400} fill={moved ? colours.ink : colours.muted}
         {...(values === peak && crossed(g.y(value) - 14) ? halo : {})}
       >
@@ -65,11 +68,13 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
       </text>
     );
   };
-  const voiceSide = (i: number): "above" | "below" => {
+  // Between lines that come close there is room only beside the marks.
+  const voiceSide = (i: number): Side => {
     const [v, n, p] = [y(voice, i), y(noise, i), y(peak, i)];
-    const crowdedBelow = v !== null && n !== null && n - v < 34;
+    const below = v === null || n === null ? Infinity : n - v;
     const roomAbove = v !== null && (p === null || v - p > 30);
-    return crowdedBelow && roomAbove ? "above" : "below";
+    if (below < 34 && roomAbove) return "above";
+    return below < 28 ? "beside" : "below";
   };
   return (
     <svg

@@ -2,14 +2,13 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import LinearProgress from "@mui/material/LinearProgress";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 import type { Recipe, Recording, Run } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { RedoIcon, UndoIcon } from "../../pictures/icons";
+import { RecipesMenu } from "../recipes";
 import { NO_CHAIN } from "./chainWords";
 
 interface Props {
@@ -65,19 +64,7 @@ export function WorkbenchHead(props: Props) {
       <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)} disabled={props.recipes.length === 0}>
         Apply a recipe
       </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {props.recipes.map((recipe) => (
-          <MenuItem
-            key={recipe.id}
-            onClick={() => {
-              setAnchor(null);
-              props.onApply(recipe);
-            }}
-          >
-            {recipe.name}
-          </MenuItem>
-        ))}
-      </Menu>
+      <RecipesMenu recipes={props.recipes} anchor={anchor} onClose={() => setAnchor(null)} onApply={props.onApply} />
       <OnAChain has={props.canRun}>
         <Button variant="outlined" onClick={props.onSave} disabled={!props.canRun}>
           Save as recipe

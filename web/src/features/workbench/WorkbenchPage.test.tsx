@@ -90,6 +90,26 @@ describe("the workbench", () => {
     await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: recording().chain }));
   });
 
+  it("says where to begin while the chain is empty", async () => {
+    const recipe = { id: "rec-a", name: "Boat shed", description: "Calm noise.", version: 1, steps: [] };
+    const empty = { "GET /api/recordings/rec-1/": recording({ chain: [] }), "GET /api/recipes/": [recipe] };
+    const asked = showPage({ ...empty, "POST /api/recordings/rec-1/apply-recipe/": recording() });
+    const begin = within(await screen.findByRole("region", { name: "Where to begin" }));
+    expect(begin.getByText("Calm noise.")).toBeVisible();
+    await userEvent.click(begin.getByRole("button", { name: /^Boat shed/ }));
+    await waitFor(() => expect(asked.find((a) => a.path.endsWith("/apply-recipe/"))?.body).toEqual({ recipe: "rec-a" }));
+    await waitFor(() => expect(screen.queryByRole("region", { name: "Where to begin" })).toBeNull());
+  });
+
+  it("begins with the step that is pressed", async () => {
+    const asked = showPage({ "GET /api/recordings/rec-1/": recording({ chain: [] }) });
+    const begin = within(await screen.findByRole("region", { name: "Where to begin" }));
+    expect(begin.queryByText("Begin with a recipe")).toBeNull();
+    await userEvent.click(begin.getByRole("button", { name: "Normalize" }));
+    expect(await screen.findByRole("region", { name: "Normalize settings" })).toBeVisible();
+    await waitFor(() => expect(sent(asked, "chain")).toMatchObject({ steps: [{ type: "normalize" }] }));
+  });
+
   it("brings back with the chain where it came from", async () => {
     const recipe = { id: "rec-a", name: "Boat shed", version: 2, steps: [{ type: "normalize", enabled: true, params: { target_db: -6 } }] };
     const applied = recording({ chain: recipe.steps, recipe: "rec-a", recipe_version: 2 });

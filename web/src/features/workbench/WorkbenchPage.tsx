@@ -6,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useCallback, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import type { Finding, Levels, Params, Recording, Run, Step, Target } from "../../api/types";
+import type { Finding, Levels, Params, Recipe, Recording, Run, Step, Target } from "../../api/types";
 import { noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
 import type { Playback } from "../../audio/playback";
 import { usePlayer } from "../../audio/usePlayer";
@@ -17,7 +17,7 @@ import { useTargets } from "../targets";
 import { useCancelRun, useRunOverview, useStartRun } from "../runs";
 import { KeysHelp } from "../../app/KeysDialog";
 import { useApplyRecipeHere, useDismiss, useSetTarget } from "./api";
-import { commonSteps, newStep,  } from "./chainHistory";
+import { commonSteps, newStep } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
@@ -26,6 +26,7 @@ import { changeName } from "./chainWords";
 import type { Limit } from "./LevelPicture";
 import { DeliverDialog } from "./DeliverDialog";
 import { LevelPath } from "./LevelPath";
+import { EmptyChain } from "./EmptyChain";
 import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
 import type { Sound } from "./looking";
@@ -151,6 +152,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const fit = async () => {
     if (await settled()) startRun.mutate({ recording: recording.id, fit: true }, { onSuccess: onFitting });
   };
+  const apply = (recipe: Recipe) => applyRecipe.mutate(recipe.id, { onSuccess: replace });
   const goTo = (timeS: number) => {
     playback.seek(timeS);
     setView((shown) => showing(shown, timeS, durationS));
@@ -222,9 +224,7 @@ function Workbench({ recording }: { recording: Recording }) {
         redoes={history.future[0] ? changeName(history, history.future[0], types) : null}
         canRun={steps.length > 0} busyRun={busyRun} isCurrent={result !== null && !outdated} onDeliver={() => setDelivering(true)}
         onUndo={() => act({ kind: "undo" })} onRedo={() => act({ kind: "redo" })}
-        onApply={(recipe) =>
-          applyRecipe.mutate(recipe.id, { onSuccess: replace })
-        }
+        onApply={apply}
         onSave={() => setSaving(true)} onRun={() => void runChain()}
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
         beside={
@@ -302,6 +302,12 @@ function Workbench({ recording }: { recording: Recording }) {
             act({ kind: "add", step: newStep(type), at });
             setChosen(at);
           }}
+        />
+      )}
+      {types.length > 0 && steps.length === 0 && (
+        <EmptyChain
+          recipes={recipes.data ?? []} types={types} onApply={apply}
+          onAdd={(type) => act({ kind: "add", step: newStep(type), at: 0 })}
         />
       )}
       {chosenStep && chosenType && chosen !== null && (
