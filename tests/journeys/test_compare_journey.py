@@ -137,6 +137,18 @@ def test_any_two_sides_are_shown_and_kept(page, tmp_path):
     page.get_by_role("button", name="Pause").click()
 
 
+def test_a_stereo_result_is_compared_with_what_went_into_it(page, tmp_path):
+    recording = brought_in(page, made(tmp_path, channels=2, seed=6), CHAIN)
+    run = page.request.post("/api/runs/", data={"recording": recording}, headers=token(page)).json()
+    while page.request.get(f"/api/runs/{run['id']}/").json()["state"] != "done":
+        page.wait_for_timeout(200)
+    page.goto(f"/recordings/{recording}/compare")
+    page.get_by_role("table", name="Measures").wait_for(timeout=60_000)
+    for picture in ("Loudness over time", "Share of time at each level"):
+        page.get_by_role("img", name=re.compile(f"^{picture}.*After")).wait_for(timeout=60_000)
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
 def test_a_side_that_cannot_be_had_is_told(page, tmp_path):
     recording = brought_in(page, made(tmp_path, seed=3), CHAIN)
     brought_in(page, write(tmp_path / "short.wav", spoken(1)[:, :14_400]), [])

@@ -184,6 +184,35 @@ def test_the_page_for_a_client_holds_both_sounds_and_loads_nothing(api, recordin
     assert api("get", "runs/00000000-0000-0000-0000-000000000000/client-page/").status_code == 404
 
 
+@pytest.mark.parametrize("look", ["course", "spectrogram", "figures", "overview"])
+@pytest.mark.parametrize("side", ["before", "after"])
+def test_both_sides_of_a_stereo_run_are_looked_at(api, look, side):
+    """Before and after of a stereo recording lie in one file of four channels."""
+    sound = np.concatenate([spoken(4), 0.5 * spoken(4)])
+    made = api.upload(wav(sound), "Two sides.wav").json()
+    api("put", f"recordings/{made['id']}/chain/", json.dumps({"steps": GAIN}))
+    run = api("post", "runs/", json.dumps({"recording": made["id"]})).json()
+    span = "start_s=1&end_s=1.5"
+    answer = api("get", f"runs/{run['id']}/{look}/?{span}&side={side}")
+    assert answer.status_code == 200, answer.content
+    if look == "figures":
+        peak = np.abs(sound[:, RATE : round(1.5 * RATE)]).max()
+        expected = 20 * np.log10(peak) - (6 if side == "after" else 0)
+        assert answer.json()["sample_peak_dbfs"] == pytest.approx(expected, abs=0.02)
+
+
+def test_the_page_for_a_client_holds_both_channels_of_a_stereo_run(api, tmp_path):
+    made = api.upload(wav(np.concatenate([spoken(3), 0.5 * spoken(3)])), "Two sides.wav").json()
+    api("put", f"recordings/{made['id']}/chain/", json.dumps({"steps": GAIN}))
+    run = api("post", "runs/", json.dumps({"recording": made["id"]})).json()
+    answer = api("get", f"runs/{run['id']}/client-page/")
+    assert answer.status_code == 200
+    path = tmp_path / "before.mp3"
+    held = re.search(r'id="sound-before">([^<]+)<', answer.content.decode()).group(1)
+    path.write_bytes(b64decode(held))
+    assert soundfile.info(path).channels == 2
+
+
 @pytest.mark.parametrize(
     ("query", "told", "lasts_s"),
     [

@@ -52,14 +52,19 @@ class FileFormat:
 class AudioFile:
     """A sound file as a :class:`zesty_core.signal.Source`; checked when opened.
 
+    ``most_channels`` is higher for files of our own that hold several sounds side by side.
+
     Raises
     ------
     UnreadableAudio
         On construction for anything that shows in the header, while reading for damage further in.
     """
 
-    def __init__(self, path: Path | str, name: str | None = None) -> None:
+    def __init__(
+        self, path: Path | str, name: str | None = None, most_channels: int = MAX_CHANNELS
+    ) -> None:
         self.path = Path(path)
+        self._most_channels = most_channels
         self.name = name or self.path.name
         self._check_file()
         self._spool: Spool | None = None
@@ -194,7 +199,7 @@ class AudioFile:
 
     def _check_signal(self, *, length_known: bool = True) -> None:
         info = self._info
-        if info.channels > MAX_CHANNELS:
+        if info.channels > self._most_channels:
             raise self._fault(f"has {info.channels} channels; mono and stereo are worked on")
         if not MIN_RATE_HZ <= info.sample_rate_hz <= MAX_RATE_HZ:
             raise self._fault(

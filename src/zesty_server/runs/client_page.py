@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from zesty_core.audio.reader import AudioFile
 from zesty_core.compare.client_page import LONGEST_S, client_page
 from zesty_core.compare.findings import differences_told
 from zesty_core.signal import Span
 from zesty_server.runs.models import Run
+from zesty_server.runs.pair import pair_of
 
 
 def client_page_of(run: Run, start_s: float = 0.0, end_s: float | None = None) -> str:
     """The page, of a stretch if one is given; of ten minutes at most, from its beginning."""
-    pair = AudioFile(run.pair_path, run.result_name)
+    pair = pair_of(run)
     rate, whole_s = pair.info.sample_rate_hz, pair.info.duration_s
     span = Span.checked(start_s, whole_s if end_s is None else end_s, "stretch", whole_s)
     start, stop = span.samples(rate)
