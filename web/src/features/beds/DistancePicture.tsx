@@ -26,9 +26,11 @@ export function DistancePicture({ told, width, height }: { told: Laid; width: nu
   return (
     <Plot width={width} height={height} x={x} y={y} xTicks={xTicks} yTicks={yTicks} words={words}>
       <line x1={MARGINS.left} x2={width - MARGINS.right} y1={y(CLEAR_DB)} y2={y(CLEAR_DB)} stroke={colours.pass} strokeWidth={1.5} strokeDasharray="7 4" />
-      <text x={width - MARGINS.right} y={y(CLEAR_DB) - 5} fontSize={12} fill={colours.pass} textAnchor="end">easy to follow from here up</text>
       <path d={linePath(times, told.bed_gain_db, x, y)} fill="none" stroke={colours.room} strokeWidth={2} />
       <path d={linePath(times, told.distance_db.map(held), x, y)} fill="none" stroke={colours.after} strokeWidth={2} />
+      <text x={width - MARGINS.right} y={y(CLEAR_DB) - 5} fontSize={12} fill={colours.pass} textAnchor="end" stroke={colours.paper} strokeWidth={4} paintOrder="stroke">
+        easy to follow from here up
+      </text>
     </Plot>
   );
 }
