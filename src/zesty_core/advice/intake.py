@@ -38,6 +38,16 @@ def intake_advice(measures: Measures) -> list[Finding]:
     ]
 
 
+def _silent(m: Measures) -> Finding | None:
+    if m.sample_peak_dbfs is not None:
+        return None
+    return Finding(
+        "silent",
+        "Nothing was recorded: it is silent from the first sample to the last. Look at the input and "
+        "at the channel that was exported.",
+    )
+
+
 def _too_low(m: Measures) -> Finding | None:
     peak, voice = m.sample_peak_dbfs, m.voice_level_dbfs
     if peak is None:
@@ -234,6 +244,7 @@ def _irregular_noise(m: Measures) -> Finding | None:
 
 
 _RULES: tuple[Callable[[Measures], Finding | None], ...] = (
+    _silent,
     _too_low,
     _too_hot,
     _clipped,
