@@ -226,6 +226,15 @@ def test_only_the_band_of_a_de_esser_and_every_band_of_a_multiband_are_watched()
     assert len(made["work"]) == len(made["curves"]) == len(made["band_levels"])
 
 
+def test_bands_that_turn_nothing_down_are_drawn_so():
+    """The crossovers turn the phase of what they split; drawn, that would look like work."""
+    idle = [{"threshold_db": 20, "makeup_db": 0}] * 3
+    work = picture([{"type": "multiband", "params": {"bands": idle}}], 0, spoken(8))["work"]
+    told = np.array([v for band in work for v in band[5:] if v is not None])
+    assert len(told) > 300
+    assert np.abs(told).max() < 0.25
+
+
 def test_decay_falls_by_sixty_db_in_the_time_it_says():
     made = picture([{"type": "ambience", "params": {"decay_s": 0.6, "mix": 0.5}}], 0, spoken(8))
     levels = np.asarray(made["decay"]["levels_db"])
