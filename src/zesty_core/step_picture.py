@@ -17,14 +17,16 @@ from zesty_core.measure.level_histogram import LOWEST_DBFS, LevelHistogram, leve
 from zesty_core.measure.spectrum import SpectrumMeter
 from zesty_core.measure.spectrum_points import curve_frequencies, curve_of_sound
 from zesty_core.measure.stands_out import stands_out
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.signal import Block, SignalInfo, joined
 from zesty_core.steps.ambience import Ambience
-from zesty_core.steps.base import Facts, Step
+from zesty_core.steps.base import Facts, Step, through
+from zesty_core.steps.compressor import Compressor
 from zesty_core.steps.de_esser import DeEsser
 from zesty_core.steps.eq import Eq
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.multiband import Multiband
 from zesty_core.steps.noise_reduction import NoiseReduction
+from zesty_core.units import db_to_factor
 
 _COLUMNS = 300
 _QUIET_DBFS = -75.0
@@ -44,6 +46,7 @@ def step_picture(
     ``tones``: room tone as it arrives and as it leaves, where there is some.
     """
     freqs_hz = curve_frequencies(sample_rate_hz)
+    down = _turned_down(step, facts, before, after, sample_rate_hz)
     picture: dict[str, Any] = {
         "spectrum": {
             "freqs_hz": _rounded(freqs_hz),
@@ -55,7 +58,7 @@ def step_picture(
             "before": _histogram(before, sample_rate_hz),
             "after": _histogram(after, sample_rate_hz),
         },
-        "work": [_work(before, after, peaks=isinstance(step, Limiter))],
+        "work": [_work(before, down, peaks=isinstance(step, Limiter))],
     }
     curve = step.curve_dbfs(facts, _CURVE_DBFS)
     if curve is not None:
@@ -71,10 +74,25 @@ def step_picture(
     if isinstance(step, DeEsser):
         picture["work"] = [_band_work(before, after, sample_rate_hz, step.low_hz, step.high_hz)]
     if isinstance(step, Multiband):
-        picture |= _of_bands(step, facts, before, after, sample_rate_hz)
+        picture |= _of_bands(step, facts, before, down, sample_rate_hz)
     if isinstance(step, Ambience):
         picture["decay"] = _decay(step, sample_rate_hz, before.shape[0])
     return picture
+
+
+def _turned_down(step: Step, facts: Facts, before: Block, after: Block, rate: int) -> Block:
+    """What came out, less what the step turns up itself: make-up, and the gain before a limiter."""
+    if isinstance(step, Limiter):
+        return after * np.float32(db_to_factor(-step.input_gain_db))
+    plain = {"makeup_db": 0.0}
+    if isinstance(step, Compressor) and facts.get("makeup_db"):
+        facts = facts | plain
+    elif isinstance(step, Multiband) and any(f.get("makeup_db") for f in facts.get("bands", ())):
+        facts = facts | {"bands": [band | plain for band in facts["bands"]]}
+    else:
+        return after
+    processor = step.start(SignalInfo(rate, *before.shape), facts)
+    return joined(through(processor, [before]), len(before))
 
 
 def _standing_out(sound: Block, rate: int) -> list[dict[str, float]]:

@@ -226,6 +226,27 @@ def test_only_the_band_of_a_de_esser_and_every_band_of_a_multiband_are_watched()
     assert len(made["work"]) == len(made["curves"]) == len(made["band_levels"])
 
 
+@pytest.mark.parametrize(
+    ("step", "down_db"),
+    [
+        # 20 dB over the threshold at 4:1 (static curve of the compressor's source, eq. 4), less
+        # what its time constants let go between the peaks of a tone.
+        (
+            {"type": "compressor", "params": {"threshold_db": -40, "ratio": 4, "makeup_db": 8}},
+            -14.5,
+        ),
+        ({"type": "compressor", "params": {"threshold_db": 10, "makeup_db": 8}}, 0),
+        ({"type": "limiter", "params": {"input_gain_db": 6, "ceiling_dbtp": 0}}, 0),
+        ({"type": "limiter", "params": {"input_gain_db": 10, "ceiling_dbtp": -16}}, -6),
+        ({"type": "multiband", "params": {"bands": [{"threshold_db": 10, "makeup_db": 5}] * 3}}, 0),
+    ],
+)
+def test_what_a_step_turns_down_is_drawn_without_what_it_turns_up(step, down_db):
+    work = picture([step], 0, sine(-20, 10, 1000))["work"]
+    told = [v for v in work[len(work) // 2][20:] if v is not None]
+    assert told == pytest.approx([down_db] * len(told), abs=1.0)
+
+
 def test_bands_that_turn_nothing_down_are_drawn_so():
     """The crossovers turn the phase of what they split; drawn, that would look like work."""
     idle = [{"threshold_db": 20, "makeup_db": 0}] * 3
