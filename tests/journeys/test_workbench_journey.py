@@ -55,7 +55,7 @@ def prepared(page, name, *steps):
 
 def looped(page):
     page.get_by_role("button", name="Loop passage").click()
-    page.get_by_role("button", name="Pause").wait_for()
+    page.get_by_role("button", name="Pause", exact=True).wait_for()
 
 
 def level_around(sound, freq_hz):
