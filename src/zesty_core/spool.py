@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -51,10 +52,10 @@ class Spool:
             yield self.read(start, start + block_samples)
 
     def read(self, start: int, stop: int) -> Block:
-        """Samples ``start`` to ``stop``, clipped to what is there."""
+        """Samples ``start`` to ``stop``, clipped to what is there; several may read at a time."""
         start, stop = max(0, start), min(stop, self.info.length_samples)
-        self._file.seek(start * self._frame_bytes)
-        data = self._file.read(max(0, stop - start) * self._frame_bytes)
+        size, at = max(0, stop - start) * self._frame_bytes, start * self._frame_bytes
+        data = os.pread(self._file.fileno(), size, at)
         frames = np.frombuffer(data, np.float32).reshape(-1, self.info.channels)
         return np.ascontiguousarray(frames.T)
 
