@@ -243,10 +243,7 @@ class _Run:
         facts = step.facts(survey)
         gain_db, offsets = step.plain_gain_db(facts), step.plain_offsets(facts)
         known = None
-        if gain_db is None or not self._measures:
-            self._measures = None
-        else:
-            self._measures = self._measures.centred(offsets).shifted(gain_db)
+        self._measures = None if gain_db is None else self._moved(gain_db, offsets)
         if gain_db is not None and self._levels_are_known():
             if self._measures:
                 known = self._measures.levels
@@ -257,6 +254,11 @@ class _Run:
             self._levels = known
         self._pending.append(started)
         self._settled.append(started)
+
+    def _moved(self, gain_db: float, offsets: tuple[float, ...]) -> Measures | None:
+        """The measures behind a plain gain, as far as they can be told."""
+        centred = self._measures.centred(offsets) if self._measures else None
+        return centred.shifted(gain_db) if centred else None
 
     def _levels_are_known(self) -> bool:
         return all(s.known for s in self._pending)

@@ -102,6 +102,12 @@ def test_measures_without_an_offset_are_those_of_the_centred_sound(channels):
             assert now == pytest.approx(expected, abs=0.02)
 
 
+def test_a_sound_smaller_than_its_offset_is_measured_instead():
+    riding = np.float32(0.005) + np.float32(0.02) * take()
+    assert np.abs(riding - 0.005).max() < 0.01
+    assert measured(riding, None).centred((0.005,)) is None
+
+
 def test_a_step_behind_normalize_knows_the_level_without_another_pass():
     riding = take() + np.float32(0.005)
     told = []

@@ -146,11 +146,14 @@ class Measures:
             true_extremes=tuple((a * factor, b * factor) for a, b in self.true_extremes),
         )
 
-    def centred(self, offsets: tuple[float, ...]) -> Measures:
+    def centred(self, offsets: tuple[float, ...]) -> Measures | None:
         """Measures after a small offset was taken from each channel: where it starts to be missing, at
-        the first sample, nothing is heard."""
+        the first sample, nothing is heard. None where the sound is not much larger than that."""
         if not any(offsets):
             return self
+        pairs = zip(self.sample_extremes, offsets, strict=True)
+        if any(min(high, -low) < 2.0 * abs(dc) for (low, high), dc in pairs):
+            return None
         power = float(np.square(offsets).mean())
         samples, between = (
             tuple((low - dc, high - dc) for (low, high), dc in zip(pairs, offsets, strict=True))
