@@ -24,6 +24,11 @@ def power_to_db(power: float) -> float:
     return 10.0 * math.log10(power) if power > 0.0 else -math.inf
 
 
+def level_without(level_db: float, power: float) -> float | None:
+    """Level once a part of this mean square is taken away; None where nothing is left."""
+    return level_or_none(power_to_db(db_to_factor(level_db) ** 2 - power))
+
+
 def level_or_none(level_db: float) -> float | None:
     """Return the level, or None where there is no signal (JSON has no infinity)."""
     return level_db if math.isfinite(level_db) and level_db > SILENCE_DB else None

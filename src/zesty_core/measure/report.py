@@ -22,7 +22,13 @@ from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
 from zesty_core.measure.true_peak import TruePeakMeter
 from zesty_core.signal import Block, SignalInfo, Span
-from zesty_core.units import db_to_factor, factor_to_db, level_or_none, power_to_db
+from zesty_core.units import (
+    db_to_factor,
+    factor_to_db,
+    level_or_none,
+    level_without,
+    power_to_db,
+)
 
 #: What it takes to tell voice level and noise floor.
 LEVEL_PARTS = frozenset({"speech", "noise"})
@@ -132,10 +138,7 @@ class Measures:
             hum=self.hum
             and dataclasses.replace(self.hum, level_dbfs=self.hum.level_dbfs + gain_db),
             spectrum=self.spectrum and self.spectrum.shifted(gain_db),
-            sides=self.sides
-            and Sides(
-                *(None if v is None else v + gain_db for v in dataclasses.astuple(self.sides))
-            ),
+            sides=self.sides and self.sides.shifted(gain_db),
             moments=self.moments and self.moments.shifted(gain_db),
             room_tones=tuple(
                 dataclasses.replace(found, level_dbfs=found.level_dbfs + gain_db)
@@ -163,7 +166,7 @@ class Measures:
             level_or_none(factor_to_db(max(max(-low, high) for low, high in pairs)))
             for pairs in (samples, between)
         )
-        rms = None if self.rms_dbfs is None else _level_without(self.rms_dbfs, power)
+        rms = None if self.rms_dbfs is None else level_without(self.rms_dbfs, power)
         return dataclasses.replace(
             self,
             sample_peak_dbfs=peak,
@@ -172,7 +175,7 @@ class Measures:
             crest_db=peak - rms if peak is not None and rms is not None else None,
             dc_offset=tuple(v - dc for v, dc in zip(self.dc_offset, offsets, strict=True)),
             spectrum=self.spectrum and self.spectrum.without_offset(power),
-            sides=self.sides and _centred_sides(self.sides, offsets),
+            sides=self.sides and self.sides.centred(*offsets),
             sample_extremes=samples,
             true_extremes=between,
         )
@@ -400,17 +403,6 @@ class FullMeter:
         if voice is None or floor is None:
             reasons["clearance_db"] = "needs a voice level and a noise floor"
         return voice, floor, reasons
-
-
-def _level_without(level_dbfs: float, power: float) -> float | None:
-    return level_or_none(power_to_db(db_to_factor(level_dbfs) ** 2 - power))
-
-
-def _centred_sides(sides: Sides, offsets: tuple[float, ...]) -> Sides:
-    left, right = offsets
-    gone = (left**2, right**2, (left - right) ** 2)
-    levels = zip(dataclasses.astuple(sides), gone, strict=True)
-    return Sides(*(None if v is None else _level_without(v, power) for v, power in levels))
 
 
 def _pairs(low: Any, high: Any) -> tuple[tuple[float, float], ...]:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
 from zesty_core.signal import Block
-from zesty_core.units import level_or_none, power_to_db
+from zesty_core.units import level_or_none, level_without, power_to_db
 
 
 @dataclass(frozen=True)
@@ -19,6 +19,16 @@ class Sides:
     left_dbfs: float | None
     right_dbfs: float | None
     difference_dbfs: float | None
+
+    def shifted(self, gain_db: float) -> Sides:
+        """Levels after a plain gain."""
+        return Sides(*(None if v is None else v + gain_db for v in astuple(self)))
+
+    def centred(self, left: float, right: float) -> Sides:
+        """Levels after an offset was taken from each side."""
+        gone = (left**2, right**2, (left - right) ** 2)
+        levels = zip(astuple(self), gone, strict=True)
+        return Sides(*(None if v is None else level_without(v, power) for v, power in levels))
 
 
 @kernel
