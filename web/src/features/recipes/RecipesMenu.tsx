@@ -1,9 +1,9 @@
 import Box from "@mui/material/Box";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import Typography from "@mui/material/Typography";
 
 import type { Recipe } from "../../api/types";
+import { RecipeWords } from "./RecipeWords";
 
 interface Props {
   recipes: Recipe[];
@@ -26,10 +26,7 @@ export function RecipesMenu({ recipes, anchor, onClose, onApply }: Props) {
           }}
         >
           <Box>
-            <Typography sx={{ fontWeight: 650 }}>{recipe.name}</Typography>
-            <Typography variant="caption" color="textSecondary" component="p">
-              {recipe.description}
-            </Typography>
+            <RecipeWords recipe={recipe} />
           </Box>
         </MenuItem>
       ))}

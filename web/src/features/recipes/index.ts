@@ -1,3 +1,4 @@
+export { RecipeWords } from "./RecipeWords";
 export { RecipesMenu } from "./RecipesMenu";
 export { RecipesPage } from "./RecipesPage";
 export { SaveRecipeDialog } from "./SaveRecipeDialog";

@@ -3,10 +3,10 @@ import Button from "@mui/material/Button";
 import ButtonBase from "@mui/material/ButtonBase";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
-import { Link } from "react-router";
 
 import type { Recipe, StepType } from "../../api/types";
 import { PlusIcon } from "../../pictures/icons";
+import { RecipeWords } from "../recipes";
 
 /** More would not fit below the level path. */
 const SHOWN = 8;
@@ -35,16 +35,13 @@ export function EmptyChain({ recipes, types, onApply, onAdd }: Props) {
                   "&:hover": { backgroundColor: colours.pith },
                 }}
               >
-                <Typography sx={{ fontWeight: 650 }}>{recipe.name}</Typography>
-                <Typography variant="caption" color="textSecondary" component="p">
-                  {recipe.description}
-                </Typography>
+                <RecipeWords recipe={recipe} />
               </ButtonBase>
             ))}
           </Box>
           {recipes.length > SHOWN && (
-            <Typography variant="body2" sx={{ mt: 1 }}>
-              <Link to="/recipes">All {recipes.length} recipes</Link>
+            <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+              {recipes.length - SHOWN} more under Apply a recipe.
             </Typography>
           )}
         </Box>

@@ -101,6 +101,14 @@ describe("the workbench", () => {
     await waitFor(() => expect(screen.queryByRole("region", { name: "Where to begin" })).toBeNull());
   });
 
+  it("shows some of many recipes and tells where the others are", async () => {
+    const many = Array.from({ length: 11 }, (_, i) => ({ id: `rec-${i}`, name: `Recipe ${i}`, description: "", version: 1, steps: [] }));
+    showPage({ "GET /api/recordings/rec-1/": recording({ chain: [] }), "GET /api/recipes/": many });
+    const begin = within(await screen.findByRole("region", { name: "Where to begin" }));
+    expect(await begin.findByText("3 more under Apply a recipe.")).toBeVisible();
+    expect(begin.getAllByRole("button", { name: /^Recipe/ })).toHaveLength(8);
+  });
+
   it("begins with the step that is pressed", async () => {
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ chain: [] }) });
     const begin = within(await screen.findByRole("region", { name: "Where to begin" }));
