@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fcntl
+import hashlib
 import io
 import json
 from datetime import timedelta
@@ -16,6 +17,7 @@ from tests.made_sound import noise
 from tests.server.conftest import wav
 from zesty_server.recordings import services as recordings
 from zesty_server.recordings.models import Recording
+from zesty_server.uploads import digests
 from zesty_server.uploads.models import Upload
 from zesty_server.uploads.services import KEPT_DAYS, UploadMoved, add_piece
 
@@ -46,16 +48,21 @@ def nothing_left_over():
         path.unlink()
 
 
-def test_a_file_in_pieces_becomes_the_recording_it_was(api):
+@pytest.mark.parametrize("restarted", [False, True])
+def test_a_file_in_pieces_becomes_the_recording_it_was(api, restarted):
     upload = begin(api).json()
     assert upload["received_bytes"] == 0
     assert piece(api, upload, 0, SOUND[:HALF]).json()["received_bytes"] == HALF
-    # Restarted, in this window or in another: the same file goes on where it was.
+    if restarted:
+        digests._running.clear()
+    # In this window or in another: the same file goes on where it was.
     again = begin(api).json()
     assert (again["id"], again["received_bytes"]) == (upload["id"], HALF)
     assert [u["received_bytes"] for u in api("get", "uploads/").json()] == [HALF]
     made = piece(api, again, HALF, SOUND[HALF:]).json()["recording"]
-    assert Recording.objects.get(pk=made["id"]).path.read_bytes() == SOUND
+    recording = Recording.objects.get(pk=made["id"])
+    assert recording.path.read_bytes() == SOUND
+    assert recording.sha256 == hashlib.sha256(SOUND).hexdigest()
     assert Upload.objects.count() == 0
     assert parts() == []
 

@@ -64,8 +64,10 @@ def receive_recording(stream: IO[bytes], name: str, size_bytes: int) -> Recordin
         part.unlink(missing_ok=True)
 
 
-def take_in(part: Path, name: str, size_bytes: int) -> Recording:
+def take_in(part: Path, name: str, size_bytes: int, sha256: str | None = None) -> Recording:
     """Make a recording of a file that has come in, move it to its place and queue its measuring.
+
+    ``sha256`` is that of the file where it is known already.
 
     Raises
     ------
@@ -78,7 +80,7 @@ def take_in(part: Path, name: str, size_bytes: int) -> Recording:
         name=Path(name).stem[:200] or name[:200],
         original_name=name[-255:],
         size_bytes=size_bytes,
-        sha256=_digest(part),
+        sha256=sha256 or _digest(part),
     )
     _refuse_duplicate(recording)
     _begin_as_preferred(recording)

@@ -14,6 +14,7 @@ from django.utils import timezone
 from zesty_core.errors import BadInput, UnwritableAudio, ZestyError
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import check_size, display_name, take_in
+from zesty_server.uploads.digests import digest_so_far, forget_digest
 from zesty_server.uploads.models import Upload
 
 _CHUNK_BYTES = 1 << 20
@@ -82,10 +83,13 @@ def add_piece(upload: Upload, stream: IO[bytes], offset: int, size_bytes: int) -
                 path="offset",
             )
         left = size_bytes
+        digest = digest_so_far(str(upload.pk), offset)
         try:
             while left > 0 and (chunk := stream.read(min(_CHUNK_BYTES, left))):
                 file.write(chunk)
                 left -= len(chunk)
+                if digest:
+                    digest.update(chunk)
             file.flush()
             os.fsync(file.fileno())
         except OSError as fault:
@@ -98,13 +102,15 @@ def add_piece(upload: Upload, stream: IO[bytes], offset: int, size_bytes: int) -
             upload.save(update_fields=["touched_at"])
             return None
         try:
-            return take_in(upload.path, upload.name, upload.size_bytes)
+            sha256 = digest.hexdigest() if digest else None
+            return take_in(upload.path, upload.name, upload.size_bytes, sha256)
         finally:
             discard(upload)
 
 
 def discard(upload: Upload) -> None:
     """Forget an upload and what has come in of it."""
+    forget_digest(str(upload.pk))
     upload.path.unlink(missing_ok=True)
     Upload.objects.filter(pk=upload.pk).delete()
 

@@ -7,6 +7,7 @@ import { RouterProvider } from "react-router";
 
 import { queryClient } from "../api/queryClient";
 import { EntryGate } from "../features/account";
+import { UploadsProvider } from "../features/recordings";
 import { useAppearance } from "./appearance";
 import { router } from "./router";
 import { makeTheme } from "./theme";
@@ -22,7 +23,9 @@ export function App() {
       <CssBaseline />
       <QueryClientProvider client={queryClient}>
         <EntryGate>
-          <RouterProvider router={router} />
+          <UploadsProvider>
+            <RouterProvider router={router} />
+          </UploadsProvider>
         </EntryGate>
       </QueryClientProvider>
     </ThemeProvider>

@@ -4,6 +4,7 @@ import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import { NavLink, Outlet, useLocation } from "react-router";
 
+import { UploadsUnderWay } from "../features/recordings";
 import { Mark } from "./Mark";
 
 /** Narrower than this (a zoomed-in window, a phone), places stand above the page. */
@@ -50,6 +51,7 @@ export function Shell() {
             </Box>
           ))}
         </Box>
+        <UploadsUnderWay />
       </Box>
       <Box component="main" sx={{ flex: 1, minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4, [NARROW]: { overflowX: "auto" } }}>
         <Outlet />

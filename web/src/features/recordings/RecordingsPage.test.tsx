@@ -4,6 +4,7 @@ import { describe, expect, it, vi } from "vitest";
 
 import { serve, show, type Asked } from "../../testing";
 import { RecordingsPage } from "./RecordingsPage";
+import { UploadsProvider } from "./UploadsProvider";
 
 const recording = (id: string, name: string, more: object = {}) => ({
   id, name, label: "guide", group: "", take: null, notes: "", original_name: `${name}.wav`, size_bytes: 1,
@@ -30,7 +31,7 @@ function showPage(more: Record<string, unknown> = {}): Asked[] {
     "GET /api/recordings/2/overview/": { bin_s: 1, start_s: 0, low: [0], high: [0], rms: [0] },
     ...more,
   });
-  show(<RecordingsPage />);
+  show(<UploadsProvider><RecordingsPage /></UploadsProvider>);
   return asked;
 }
 

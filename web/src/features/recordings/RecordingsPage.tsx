@@ -13,7 +13,7 @@ import TableRow from "@mui/material/TableRow";
 import TableSortLabel from "@mui/material/TableSortLabel";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useDeferredValue, useRef, useState, type DragEvent } from "react";
+import { useDeferredValue, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { AskFirst } from "../../app/AskFirst";
@@ -27,7 +27,8 @@ import { EVERYTHING, groupChoices, KINDS, listed, NEWEST, pressed, type Filter, 
 import { RecordingRow } from "./RecordingRow";
 import { SelectionBar } from "./SelectionBar";
 import { UploadArea } from "./UploadArea";
-import { useForgetUpload, useUnfinishedUploads, useUploads } from "./uploads";
+import { useForgetUpload, useUnfinishedUploads } from "./uploads";
+import { useUploads } from "./UploadsProvider";
 import { usePastedFiles } from "./usePastedFiles";
 
 const ACCEPT = ".wav,.aif,.aiff,.flac,.mp3,.ogg,.oga,.opus,.m4a,.mp4,.aac,audio/*";
@@ -38,7 +39,7 @@ export function RecordingsPage() {
   const recipes = useRecipes();
   const apply = useApplyRecipe();
   const remove = useDeleteRecording();
-  const { uploads, add, dismiss } = useUploads();
+  const { uploads, add, dismiss, over } = useUploads();
   const unfinished = useUnfinishedUploads();
   const forget = useForgetUpload();
   usePastedFiles(add);
@@ -53,7 +54,6 @@ export function RecordingsPage() {
   /** Recordings as they were before a recipe took the place of their chains. */
   const [replaced, setReplaced] = useState<{ by: string; before: Recording[] } | null>(null);
   const chainsBack = useChainsBack();
-  const [over, setOver] = useState(false);
   const [asking, setAsking] = useState(false);
 
   const all = recordings.data ?? [];
@@ -69,25 +69,10 @@ export function RecordingsPage() {
       { onSettled: () => applied.size > 0 && setReplaced({ by: recipe.name, before: chosen.filter((r) => applied.has(r.id)) }) },
     );
   };
-  const onDrop = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    add(event.dataTransfer.files);
-  };
   const error = recordings.error ?? apply.error ?? remove.error ?? takeBack.error ?? chainsBack.error;
 
   return (
-    <Box
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={(event) => {
-        if (event.currentTarget === event.target) setOver(false);
-      }}
-      onDrop={onDrop}
-      sx={{ minHeight: "calc(100vh - 40px)" }}
-    >
+    <Box>
       <Box sx={{ display: "flex", alignItems: "end", gap: 3, pt: 2, pb: 4 }}>
         <Box sx={{ flex: 1 }}>
           <Typography variant="h1">Recordings</Typography>

@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 
 import type { StartedUpload } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
-import type { Upload } from "./uploads";
+import { moving, shareIn, type Upload } from "./uploads";
 
 interface Props {
   uploads: Upload[];
@@ -23,8 +23,8 @@ const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1);
 /** Where files land, and those on their way. The whole page takes drops; this says so. */
 export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: Props) {
   const { colours } = useTheme();
-  const moving = uploads.filter((u) => u.fault === null);
-  const broken = unfinished.filter((u) => !moving.some((m) => m.name === u.name && m.sizeBytes === u.size_bytes));
+  const coming = moving(uploads);
+  const broken = unfinished.filter((u) => !coming.some((m) => m.name === u.name && m.sizeBytes === u.size_bytes));
   return (
     <Box sx={{ mt: 5 }}>
       {broken.map((u) => (
@@ -50,7 +50,9 @@ export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: P
           p: 5,
           borderRadius: "15px",
           border: `1.5px dashed ${over ? colours.ink : colours.inputBorder}`,
-          backgroundColor: over ? colours.card : "transparent",
+          backgroundColor: over ? colours.card : colours.paper,
+          // In sight below a long list too while it has something to say.
+          ...((over || coming.length > 0) && { position: "sticky", bottom: 12, zIndex: 1 }),
         }}
       >
         <svg width={56} height={50} viewBox="0 0 56 50" aria-hidden="true">
@@ -68,7 +70,7 @@ export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: P
             Or paste them, or add files. WAV, AIFF, FLAC, MP3, Ogg, Opus or M4A, mono or stereo; measured as soon as they are in.
           </Typography>
         </Box>
-        {moving[0] && <Moving upload={moving[0]} waiting={moving.length - 1} />}
+        {coming[0] && <Moving upload={coming[0]} waiting={coming.length - 1} />}
       </Box>
     </Box>
   );
@@ -81,14 +83,14 @@ function pace({ bytesPerS, sentBytes, sizeBytes }: Upload): string {
 }
 
 function Moving({ upload, waiting }: { upload: Upload; waiting: number }) {
-  const share = upload.sizeBytes > 0 ? upload.sentBytes / upload.sizeBytes : 0;
+  const share = shareIn(upload);
   return (
     <Box sx={{ width: 300 }}>
-      <Box sx={{ display: "flex", justifyContent: "space-between", mb: 1 }}>
+      <Box sx={{ display: "flex", justifyContent: "space-between", gap: 2, mb: 1 }}>
         <Typography variant="body2" noWrap sx={{ fontWeight: 650 }}>
           {upload.name}
         </Typography>
-        <Typography variant="body2">{Math.round(100 * share)} % in</Typography>
+        <Typography variant="body2" sx={{ flexShrink: 0 }}>{Math.round(100 * share)} % in</Typography>
       </Box>
       <LinearProgress
         variant="determinate"

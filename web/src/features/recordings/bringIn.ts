@@ -10,7 +10,7 @@ export interface Told {
   trouble: string | null;
 }
 
-const PIECE_BYTES = 8 * 1024 * 1024;
+const PIECE_BYTES = 32 * 1024 * 1024;
 const MOST_TRIES = 8;
 const FIRST_WAIT_MS = 500;
 const LONGEST_WAIT_MS = 15_000;
@@ -27,19 +27,15 @@ export async function bringIn(file: File, tell: (told: Partial<Told>) => void): 
           body: { name: file.name, size_bytes: file.size, modified_ms: Math.round(file.lastModified) },
         }),
       );
-      const clock = speedometer(begun.received_bytes, (told) => tell({ ...told, trouble: null }));
-      let offset = begun.received_bytes;
       // The last piece is sent anew when a whole file waits without having become a recording.
-      if (offset >= file.size) {
+      if (begun.received_bytes >= file.size) {
         await forget(begun.id);
         continue;
       }
-      while (offset < file.size) {
-        const piece = await read(file, offset, begun.id);
-        const from = offset;
-        await sendPiece(begun.id, offset, piece, (sent) => clock(from + sent));
-        offset += piece.byteLength;
-        clock(offset);
+      const clock = speedometer(begun.received_bytes, (told) => tell({ ...told, trouble: null }));
+      for (let offset = begun.received_bytes; offset < file.size; offset += PIECE_BYTES) {
+        await sendPiece(file, begun.id, offset, (sent) => clock(offset + sent));
+        clock(Math.min(offset + PIECE_BYTES, file.size));
         tries = 1;
       }
       return;
@@ -56,21 +52,25 @@ export async function bringIn(file: File, tell: (told: Partial<Told>) => void): 
 
 const forget = (id: string) => unwrap(api.DELETE("/api/uploads/{id}/", { params: { path: { id } } }));
 
-/** A piece, read before it is sent: a file that was changed meanwhile cannot be read any more. */
-async function read(file: File, offset: number, id: string): Promise<ArrayBuffer> {
+/** Send the piece at `offset`; a file that was changed meanwhile cannot be read any more, and is given up. */
+async function sendPiece(file: File, id: string, offset: number, onProgress: (sentBytes: number) => void): Promise<void> {
   try {
-    return await file.slice(offset, offset + PIECE_BYTES).arrayBuffer();
-  } catch {
+    await put(`/api/uploads/${id}/piece/?offset=${offset}`, file.slice(offset, offset + PIECE_BYTES), onProgress);
+  } catch (error) {
+    if (await canBeRead(file)) throw error;
     await forget(id);
-    throw new Error(`${file.name}: was changed or moved while it was brought in. Nothing was kept; add it again.`);
+    throw new Error(`${file.name}: was changed or moved while it was brought in. Nothing was kept; add it again.`, { cause: error });
   }
 }
 
-function sendPiece(id: string, offset: number, piece: ArrayBuffer, onProgress: (sentBytes: number) => void): Promise<void> {
+const canBeRead = (file: File): Promise<boolean> => file.slice(0, 1).arrayBuffer().then(() => true, () => false);
+
+/** Send a part of a file as it is: Chromium sends the same bytes from a buffer ten times slower. */
+function put(address: string, part: Blob, onProgress: (sentBytes: number) => void): Promise<void> {
   return new Promise((resolve, reject) => {
     // XMLHttpRequest tells how much has been sent; fetch does not.
     const request = new XMLHttpRequest();
-    request.open("PUT", `/api/uploads/${id}/piece/?offset=${offset}`);
+    request.open("PUT", address);
     request.setRequestHeader("X-CSRFToken", csrfToken());
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.upload.onprogress = (event) => onProgress(event.loaded);
@@ -88,7 +88,7 @@ function sendPiece(id: string, offset: number, piece: ArrayBuffer, onProgress: (
       reject(asApiError(body));
     };
     request.onerror = () => reject(new ApiError("The connection was lost.", "unreachable", null));
-    request.send(piece);
+    request.send(part);
   });
 }
 

@@ -1,8 +1,10 @@
 import { act, screen, waitFor } from "@testing-library/react";
+import { useState } from "react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 
 import { serve, show, type Asked } from "../../testing";
-import { useUploads } from "./uploads";
+import { UploadsProvider, useUploads } from "./UploadsProvider";
+import { UploadsUnderWay } from "./UploadsUnderWay";
 
 class FakeRequest {
   static made: FakeRequest[] = [];
@@ -12,12 +14,12 @@ class FakeRequest {
   status = 0;
   responseText = "";
   url = "";
-  body: ArrayBuffer | null = null;
+  body: Blob | null = null;
   open(_: string, url: string) {
     this.url = url;
   }
   setRequestHeader() {}
-  send(body: ArrayBuffer) {
+  send(body: Blob) {
     this.body = body;
     FakeRequest.made.push(this);
   }
@@ -42,6 +44,20 @@ function Probe({ files }: { files: File[] }) {
   );
 }
 
+const FILES = [new File(["abcdef"], "a b.wav", { lastModified: 7 }), new File(["d"], "c.wav")];
+
+/** A page that can be left while files come in. */
+function Page() {
+  const [left, setLeft] = useState(false);
+  return (
+    <>
+      <UploadsUnderWay />
+      {left ? <p>elsewhere</p> : <Probe files={FILES} />}
+      <a onClick={() => setLeft(!left)}>leave or return</a>
+    </>
+  );
+}
+
 const shown = () => screen.getAllByRole("button").slice(1).map((b) => b.textContent);
 const sent = async (count: number) => {
   await waitFor(() => expect(FakeRequest.made).toHaveLength(count));
@@ -59,7 +75,7 @@ describe("uploads", () => {
     vi.useFakeTimers({ shouldAdvanceTime: true, toFake: ["setTimeout", "clearTimeout"] });
     vi.stubGlobal("XMLHttpRequest", FakeRequest);
     asked = serve({ "POST /api/uploads/": begun, "DELETE /api/uploads/up/": [204, null] });
-    show(<Probe files={[new File(["abcdef"], "a b.wav", { lastModified: 7 }), new File(["d"], "c.wav")]} />);
+    show(<UploadsProvider><Page /></UploadsProvider>);
   });
   afterEach(() => vi.useRealTimers());
   const add = () => act(() => screen.getByText("add").click());
@@ -77,12 +93,39 @@ describe("uploads", () => {
     expect(shown()).toEqual(["c.wav 0"]);
   });
 
+  test("go on while another page is shown, which says so, and the browser asks before it closes", async () => {
+    const leave = () => act(() => screen.getByText("leave or return").click());
+    const closing = () => !window.dispatchEvent(new Event("beforeunload", { cancelable: true }));
+    expect(closing()).toBe(false);
+    add();
+    const first = await sent(1);
+    leave();
+    expect(screen.getByText("2 files coming in")).toBeInTheDocument();
+    expect(closing()).toBe(true);
+    act(() => first.end(400, { error: { code: "unreadable_audio", message: "a b.wav: is no sound file" } }));
+    const second = await sent(2);
+    expect(screen.getByRole("link")).toHaveTextContent("1 file coming in1 file could not come in");
+    act(() => second.end(200));
+    leave();
+    await waitFor(() => expect(shown()).toEqual(["a b.wav 0 a b.wav: is no sound file"]));
+    expect(closing()).toBe(false);
+  });
+
+  test("are dropped on any page", async () => {
+    const dropped = new Event("drop", { bubbles: true, cancelable: true });
+    Object.assign(dropped, { dataTransfer: { types: ["Files"], files: [new File(["x"], "d.wav")] } });
+    act(() => void document.body.dispatchEvent(dropped));
+    expect(dropped.defaultPrevented).toBe(true);
+    await sent(1);
+    expect(shown()).toEqual(["d.wav 0"]);
+  });
+
   test("go on where they were", async () => {
     begun.received_bytes = 4;
     add();
     const piece = await sent(1);
     expect(piece.url).toContain("offset=4");
-    expect(new TextDecoder().decode(piece.body ?? new ArrayBuffer())).toBe("ef");
+    expect(await piece.body?.text()).toBe("ef");
   });
 
   test("one that is refused says why and stops no other; it can be dismissed", async () => {
@@ -103,6 +146,15 @@ describe("uploads", () => {
     await waitFor(() => expect(shown()[0]).toContain("trying again"));
     await act(() => vi.advanceTimersByTimeAsync(600));
     expect((await sent(2)).url).toContain("offset=3");
+  });
+
+  test("a file that was changed meanwhile is told", async () => {
+    add();
+    const first = await sent(1);
+    vi.spyOn(Blob.prototype, "arrayBuffer").mockRejectedValueOnce(new DOMException("changed", "NotReadableError"));
+    act(() => first.onerror?.());
+    await waitFor(() => expect(shown()[0]).toContain("was changed or moved"));
+    vi.restoreAllMocks();
   });
 
   test("a connection that stays lost is given up, with a way to go on", async () => {

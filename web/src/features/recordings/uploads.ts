@@ -30,8 +30,8 @@ export function useForgetUpload() {
   };
 }
 
-/** Uploads now and those that failed; `add` takes files, `dismiss` clears a fault. */
-export function useUploads() {
+/** Uploads now and those that failed; `add` takes files, `dismiss` clears a fault. Pages ask `useUploads`. */
+export function useUploading() {
   const client = useQueryClient();
   const [uploads, setUploads] = useState<Upload[]>([]);
   const waiting = useRef<{ key: number; file: File }[]>([]);
@@ -79,3 +79,8 @@ export function useUploads() {
   }, []);
   return { uploads, add, dismiss };
 }
+
+/** Those that are still coming, the one under way first. */
+export const moving = (uploads: readonly Upload[]): Upload[] => uploads.filter((u) => u.fault === null);
+
+export const shareIn = ({ sentBytes, sizeBytes }: Upload): number => (sizeBytes > 0 ? sentBytes / sizeBytes : 0);
