@@ -1,8 +1,9 @@
-"""From turning a setting on the page to hearing it in the loop, in a browser with a real server."""
+"""What is waited for on the page, in a browser with a real server."""
 
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import socket
 import statistics
@@ -13,8 +14,12 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from bench.work import ROOT
+
+if TYPE_CHECKING:
+    from playwright.sync_api import Page
 
 TURNS = 20
 #: Keeps when the key was pressed and when the loop's new sound was started.
@@ -31,11 +36,12 @@ AudioBufferSourceNode.prototype.start = function (when, ...rest) {
 """
 
 
-def request_to_audible_ms(folder: Path) -> dict[str, float] | None:
-    """Median wait by step, turned by key; None without a browser."""
+def waits_ms(folder: Path, take: Path) -> dict[str, float]:
+    """Median from turning a setting by key to its sound in the loop, by step; and until ``take``, put
+    in by its button, has its figures in the list. Empty without a browser."""
     chromium = shutil.which("chromium")
     if chromium is None:
-        return None
+        return {}
     from playwright.sync_api import sync_playwright
 
     with served(folder) as address, sync_playwright() as engine:
@@ -58,9 +64,24 @@ def request_to_audible_ms(folder: Path) -> dict[str, float] | None:
             for _ in range(TURNS):
                 page.keyboard.press("ArrowRight")
                 page.wait_for_timeout(1200)
-            found[step] = statistics.median(page.evaluate("() => window.waits"))
+            wait = statistics.median(page.evaluate("() => window.waits"))
+            found[f"{step} turned by key to its sound in the loop, median"] = wait
+        found[f"a WAV of {take.stat().st_size / 1e6:.0f} MB put in until its figures are shown"] = (
+            import_ms(page, take)
+        )
         browser.close()
     return found
+
+
+def import_ms(page: Page, take: Path) -> float:
+    """From choosing the file to what was found in it."""
+    page.goto("/recordings")
+    page.get_by_label("Choose Hide guide: causeway").wait_for()
+    began = time.perf_counter()
+    page.get_by_test_id("file-picker").set_input_files(take)
+    row = page.get_by_role("row").filter(has=page.get_by_role("link", name=take.stem, exact=True))
+    row.get_by_role("link", name=re.compile("finding")).wait_for(timeout=300_000)
+    return 1000.0 * (time.perf_counter() - began)
 
 
 @contextmanager
