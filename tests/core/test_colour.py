@@ -8,6 +8,7 @@ from scipy.signal import butter, sosfilt
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.chain import run_chain
+from zesty_core.dsp.fast_tanh import tanh_row
 from zesty_core.recipe import ChainStep
 from zesty_core.signal import ArraySource, SignalInfo
 from zesty_core.steps.ambience import Ambience
@@ -46,6 +47,14 @@ def test_harmonics_are_those_of_the_curve_and_nothing_folds_back(drive_db):
         assert tone_db(out, order * freq_hz) == pytest.approx(expected, abs=0.1)
     # Harmonics above half the rate would come back at these frequencies.
     assert max(tone_db(out, f) for f in (13_000, 3000, 7000, 17_000, 1000)) < -100
+
+
+def test_the_fast_tangent_is_near_the_exact_one():
+    values = np.linspace(-24, 24, 48_001, dtype=np.float32)
+    found = np.empty_like(values)
+    tanh_row(values, 0.5, found)
+    exact = np.tanh(0.5 * values.astype(np.float64))
+    assert np.all(np.abs(found - exact) <= 5e-7 * np.abs(exact))
 
 
 @pytest.mark.parametrize("gain_db", [0.0, -12.0])
