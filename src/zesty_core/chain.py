@@ -17,6 +17,7 @@ from zesty_core.errors import Cancelled
 from zesty_core.line import Line
 from zesty_core.measure.level_meter import LevelMeter
 from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures
+from zesty_core.pass_plan import SINK_NS, planned_passes_ns
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
@@ -107,6 +108,7 @@ def run_chain(
     cancelled: Callable[[], bool] = _never,
     work_folder: Path | None = None,
     block_samples: int = BLOCK_SAMPLES,
+    sink_ns: float = SINK_NS,
 ) -> ChainResult:
     """Process a whole recording.
 
@@ -120,6 +122,7 @@ def run_chain(
     progress, cancelled : called at every block.
     work_folder : where spools go; the system's temporary folder if None.
     block_samples : samples of all channels handed on together.
+    sink_ns : rough time that ``sink`` takes for a sample of one channel; for the progress only.
 
     Raises
     ------
@@ -129,9 +132,10 @@ def run_chain(
         ``cancelled`` answered true.
     """
     run = _Run(source, chain, room_tone, progress, cancelled, work_folder, block_samples)
+    plan = planned_passes_ns(chain, before is not None, sink_ns)
     with flushing_to_zero():
         try:
-            return run.result(sink, before)
+            return run.result(sink, before, plan)
         finally:
             run.close()
 
@@ -180,14 +184,17 @@ class _Run:
         self._levels: Levels = Levels(None, None, None)
         self._points: dict[int, Point] = {}
         self._tone_span: Span | None = None
-        self._passes_done, self._passes = 0, _count_passes(chain)
+        self._done_ns, self._planned_ns = 0.0, list[float]()
 
     def close(self) -> None:
         for spool in (self._spool, self._spare):
             if spool:
                 spool.close()
 
-    def result(self, sink: Callable[[Block], None], before: Measures | None) -> ChainResult:
+    def result(
+        self, sink: Callable[[Block], None], before: Measures | None, plan_ns: list[float]
+    ) -> ChainResult:
+        self._planned_ns = plan_ns
         self._before = before or self._measure_source()
         self._tone_span, tone_source = noise_span(self._given_tone, self._before)
         self._before = self._with_noise_at_span(self._before)
@@ -268,16 +275,18 @@ class _Run:
     def _run(self, line: Line, doing: str) -> None:
         """A pass, with progress and the chance to stop."""
         total = max(1, self._info.length_samples)
+        this_ns = self._planned_ns.pop(0) if self._planned_ns else 0.0
+        all_ns = max(1.0, self._done_ns + this_ns + sum(self._planned_ns))
 
         def watch(done_samples: int) -> None:
             if self._cancelled():
                 raise Cancelled
-            share = (self._passes_done + done_samples / total) / self._passes
+            share = (self._done_ns + this_ns * done_samples / total) / all_ns
             self._progress(Progress(min(share, 0.999), doing))
 
         line.run(watch)
         give_back_gaps()
-        self._passes_done += 1
+        self._done_ns += this_ns
 
     def _measured(self, trial: Processor | None, doing: str, parts: frozenset[str]) -> Measures:
         """Measures of what is there now, or of what ``trial`` would make of it."""
@@ -365,13 +374,3 @@ class _Run:
             levels = point.levels
             points.append(point)
         return tuple(points)
-
-
-def _count_passes(chain: Chain) -> int:
-    """Upper estimate of the passes, for progress: measuring, the last, and one or two in between."""
-    between = sum(
-        1 + (entry.step.type == "compressor")
-        for index, entry in enumerate(chain)
-        if entry.is_active and entry.step.measures_wanted and index > 0
-    )
-    return 2 + between

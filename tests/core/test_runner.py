@@ -14,6 +14,8 @@ from zesty_core.chain import Progress, run_chain
 from zesty_core.cores import kept_to
 from zesty_core.dsp import spectral
 from zesty_core.errors import BadInput, Cancelled
+from zesty_core.line import Line
+from zesty_core.pass_plan import planned_passes_ns
 from zesty_core.recipe import chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
@@ -183,6 +185,21 @@ def test_points_of_plain_gains_agree_with_a_meter():
     assert calculated.voice_level_dbfs == pytest.approx(metered.voice_level_dbfs, abs=0.1)
     assert calculated.noise_floor_dbfs == pytest.approx(metered.noise_floor_dbfs, abs=0.1)
     assert calculated.true_peak_dbtp == pytest.approx(metered.true_peak_dbtp, abs=0.05)
+
+
+@pytest.mark.parametrize(
+    "steps",
+    [FULL, FULL[:3], FULL[:6], FULL[5:6], FULL[7:8], FULL[:1], FULL[9:]],
+    ids=lambda steps: "+".join(step["type"] for step in steps),
+)
+@pytest.mark.parametrize("measured", [False, True])
+def test_the_passes_are_those_that_the_time_left_is_told_from(steps, measured, monkeypatch):
+    before = run(take(), [])[1].before if measured else None
+    done = []
+    whole = Line.run
+    monkeypatch.setattr(Line, "run", lambda *given: (done.append(given), whole(*given)))
+    run(take(), steps, before=before)
+    assert len(done) == len(planned_passes_ns(chain_from_json(steps), measured))
 
 
 def test_progress_rises_to_one_and_cancelling_stops():

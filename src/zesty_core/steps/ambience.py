@@ -28,6 +28,7 @@ class Ambience(Step):
     type = "ambience"
     label = "Ambience"
     summary = "adds a small room"
+    work_ns = 45.0
 
     decay_s: float = number(
         "Decay",

@@ -66,6 +66,11 @@ class Step(Declared):
     summary: ClassVar[str]
 
     @property
+    def work_ns(self) -> float:
+        """Rough time of one core for a sample of one channel; only the time left is told from it."""
+        return 5.0
+
+    @property
     def is_neutral(self) -> bool:
         """Whether the settings leave every sound unchanged, so that the step need not run."""
         return False
@@ -88,6 +93,11 @@ class Step(Declared):
     @property
     def needs_room_tone(self) -> bool:
         """Whether the facts need room tone."""
+        return False
+
+    @property
+    def wants_trial(self) -> bool:
+        """Whether there is a :meth:`trial` for most sounds."""
         return False
 
     def trial(self, survey: Survey) -> Processor | None:
@@ -115,6 +125,11 @@ class Step(Declared):
     def tone_report(self, room_tone: Block, info: SignalInfo, facts: Facts) -> dict[str, Any]:
         """What the step did to the room tone it learned from; asked for after the sound is made."""
         return {}
+
+    @property
+    def may_be_plain_gain(self) -> bool:
+        """Whether :meth:`plain_gain_db` has an answer for most sounds."""
+        return type(self).plain_gain_db is not Step.plain_gain_db
 
     def plain_gain_db(self, facts: Facts) -> float | None:
         """Gain in dB if the step is nothing but a constant gain; levels after it need no meter."""

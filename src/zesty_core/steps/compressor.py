@@ -45,6 +45,7 @@ class Compressor(Step):
     type = "compressor"
     label = "Compressor"
     summary = "evens loud and soft"
+    work_ns = 8.0
 
     threshold_db: float = number(
         "Threshold",
@@ -171,11 +172,16 @@ class Compressor(Step):
         wanted = self.follow_voice or self.makeup_db == "auto"
         return VOICE_PARTS if wanted else frozenset()
 
+    @property
+    def wants_trial(self) -> bool:
+        """For the automatic make-up."""
+        return self.makeup_db == "auto"
+
     def trial(self, survey: Survey) -> Processor | None:
         """Run without make-up, to see what it takes from the voice."""
         reference = voice_reference_db(self.follow_voice, survey)
         voiced = survey.measures and survey.measures.voice_level_dbfs is not None
-        if self.makeup_db != "auto" or reference is None or not voiced:
+        if not self.wants_trial or reference is None or not voiced:
             return None
         return self.start(survey.info, {"reference_db": reference, "makeup_db": 0.0})
 

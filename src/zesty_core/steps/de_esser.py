@@ -47,6 +47,7 @@ class DeEsser(Step):
     type = "de_esser"
     label = "De-esser"
     summary = "softens sharp s sounds"
+    work_ns = 12.0
 
     low_hz: float = number(
         "From",

@@ -17,6 +17,7 @@ class Gain(Step):
     type = "gain"
     label = "Gain"
     summary = "turns everything up or down"
+    work_ns = 1.0
 
     gain_db: float = number(
         "Gain",

@@ -46,6 +46,7 @@ class Limiter(Step):
     type = "limiter"
     label = "Limiter"
     summary = "a ceiling nothing passes"
+    work_ns = 3.0
 
     ceiling_dbtp: float = number(
         "Ceiling",

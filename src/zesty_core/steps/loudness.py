@@ -25,6 +25,7 @@ class Loudness(Step):
     type = "loudness"
     label = "Loudness"
     summary = "sets the final level"
+    work_ns = 1.0
 
     measure: str = choice(
         "Measured as",

@@ -33,6 +33,7 @@ class Multiband(Step):
     type = "multiband"
     label = "Multiband compressor"
     summary = "evens low, middle and high apart"
+    work_ns = 35.0
 
     crossovers_hz: tuple[float, ...] = numbers(
         "Crossovers",
@@ -73,7 +74,7 @@ class Multiband(Step):
     @property
     def measures_wanted(self) -> frozenset[str]:
         """The voice's spectrum, where a band follows it or brings its level back."""
-        wanted = any(b.follow_voice or b.makeup_db == "auto" for b in self.bands)
+        wanted = self.wants_trial or any(b.follow_voice for b in self.bands)
         return VOICE_PARTS | {"spectrum"} if wanted else frozenset()
 
     @property
@@ -96,12 +97,16 @@ class Multiband(Step):
             levels.append(level)
         return levels
 
+    @property
+    def wants_trial(self) -> bool:
+        """For an automatic make-up."""
+        return any(b.makeup_db == "auto" for b in self.bands)
+
     def trial(self, survey: Survey) -> Processor | None:
         """Run without make-up, to see what it takes from each band."""
         references = self._references_db(survey)
-        automatic = any(b.makeup_db == "auto" for b in self.bands)
         voiced = survey.measures and survey.measures.voice_level_dbfs is not None
-        if not automatic or references is None or not voiced:
+        if not self.wants_trial or references is None or not voiced:
             return None
         bands = [{"reference_db": level, "makeup_db": 0.0} for level in references]
         return self.start(survey.info, {"bands": bands})

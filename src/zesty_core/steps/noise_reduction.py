@@ -124,6 +124,11 @@ class NoiseReduction(Step):
     )
 
     @property
+    def work_ns(self) -> float:
+        """Every pass is as long as the first."""
+        return 70.0 * self.passes
+
+    @property
     def is_neutral(self) -> bool:
         """No depth anywhere."""
         points = [p.depth_db for p in self.depth_curve] or [self.depth_db]

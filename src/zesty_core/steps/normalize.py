@@ -23,6 +23,7 @@ class Normalize(Step):
     type = "normalize"
     label = "Normalize"
     summary = "brings the peak to a fixed value"
+    work_ns = 1.0
 
     target_db: float = number(
         "Peak",

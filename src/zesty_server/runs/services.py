@@ -42,6 +42,10 @@ from zesty_server.recordings.services import store_overview
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
 from zesty_server.runs.models import Run
 
+#: What :class:`_Kept` takes for a sample of one channel: mostly the file to compare by, which is
+#: compressed by one thread while the others wait.
+_KEEPING_NS = 120.0
+
 
 def start_run(
     recording: Recording,
@@ -201,6 +205,7 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
                 progress=reporter.progress,
                 cancelled=reporter.cancelled,
                 work_folder=settings.WORK_FOLDER,
+                sink_ns=_KEEPING_NS,
             )
         fields = _fields(result)
     store_overview(job.overview_path, kept.overview.finish())
