@@ -12,7 +12,7 @@ import type { Levels, Step, StepType } from "../../api/types";
 import { AddStep } from "./AddStep";
 import { ColumnHead } from "./ColumnHead";
 import { geometry, HEAD_LEFT } from "./levelGeometry";
-import { LevelPicture, type Limit } from "./LevelPicture";
+import { LevelPicture, LineNames, type Limit } from "./LevelPicture";
 import { useWidth } from "../../pictures/useWidth";
 
 const HEAD = 54;
@@ -77,18 +77,29 @@ export function LevelPath(props: Props) {
             }}
           />
         )}
-        <Box sx={{ position: "relative", height: HEAD }}>
-          <Box sx={{ position: "absolute", left: 0, top: 6 }}>
-            <Typography variant="h3" component="h2">
-              Level path
-            </Typography>
-            <Typography
-              variant="caption" color="textSecondary"
-              title={props.estimated ? "From the passage; exact once the chain has been run over the whole" : "True peak in dBTP, the others in dBFS"}
-            >
-              {props.estimated ? "estimated" : "dBFS, dBTP"}
-            </Typography>
+        <Box sx={{ position: "sticky", left: 0, width: 0, height: 0, zIndex: 2 }}>
+          <Box
+            sx={{
+              width: HEAD_LEFT, height: HEAD + PICTURE + 24,
+              // What scrolls by goes under the names.
+              ...(g.width > room && { background: `linear-gradient(to right, ${colours.paper} 85%, transparent)` }),
+            }}
+          >
+            <Box sx={{ height: HEAD, pt: "6px", whiteSpace: "nowrap" }}>
+              <Typography variant="h3" component="h2">
+                Level path
+              </Typography>
+              <Typography
+                variant="caption" color="textSecondary"
+                title={props.estimated ? "From the passage; exact once the chain has been run over the whole" : "True peak in dBTP, the others in dBFS"}
+              >
+                {props.estimated ? "estimated" : "dBFS, dBTP"}
+              </Typography>
+            </Box>
+            <LineNames g={g} height={PICTURE} first={levels[0] ?? null} />
           </Box>
+        </Box>
+        <Box sx={{ position: "relative", height: HEAD }}>
           <Box
             sx={{
               position: "absolute", left: HEAD_LEFT, width: g.columnWidth, top: 8, textAlign: "center",

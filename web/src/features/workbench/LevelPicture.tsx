@@ -130,7 +130,6 @@ export function LevelPicture({ g, height, steps, levels, labelOf, limits }: Prop
           Run the chain to see the levels from here on.
         </text>
       )}
-      <LineNames peak={y(peak, 0)} voice={y(voice, 0)} noise={y(noise, 0)} />
       <ClearanceRow g={g} top={height} steps={steps} levels={levels} right={right} />
     </svg>
   );
@@ -154,20 +153,24 @@ function Ribbon({ g, voice, noise }: { g: Geometry; voice: (number | null)[]; no
   );
 }
 
-function LineNames({ peak, voice, noise }: { peak: number | null; voice: number | null; noise: number | null }) {
+/** What the lines and the last row are, at the heights of the first column. */
+export function LineNames({ g, height, first }: { g: Geometry; height: number; first: Levels | null }) {
   const { colours } = useTheme();
-  const name = (text: string, y: number | null, colour: string) =>
-    y !== null && (
-      <text x={0} y={y + 4} fontSize={12} fontWeight={600} fill={colour}>
+  const name = (text: string, db: number | null | undefined, colour: string) =>
+    typeof db === "number" && (
+      <text x={0} y={g.y(db) + 4} fontSize={12} fontWeight={600} fill={colour}>
         {text}
       </text>
     );
   return (
-    <>
-      {name("True peak", peak, colours.ink)}
-      {name("Voice level", voice, colours.beforeText)}
-      {name("Noise floor", noise, colours.room)}
-    </>
+    <svg width={HEAD_LEFT} height={height + ROW} aria-hidden="true" style={{ display: "block", overflow: "visible" }}>
+      {name("True peak", first?.true_peak_dbtp, colours.ink)}
+      {name("Voice level", first?.voice_level_dbfs, colours.beforeText)}
+      {name("Noise floor", first?.noise_floor_dbfs, colours.room)}
+      <text x={6} y={height + 16} fontSize={12} fontWeight={600} fill={colours.ink}>
+        Clearance
+      </text>
+    </svg>
   );
 }
 
@@ -176,9 +179,6 @@ function ClearanceRow({ g, top, steps, levels, right }: { g: Geometry; top: numb
   return (
     <g>
       <rect x={0} y={top + 2} width={right} height={ROW - 6} rx={6} fill={colours.pith} opacity={0.6} />
-      <text x={6} y={top + 16} fontSize={12} fontWeight={600} fill={colours.ink}>
-        Clearance
-      </text>
       {levels.map((l, i) => {
         const value = shownClearance(l);
         if (value === null) return null;

@@ -39,6 +39,7 @@ interface Props {
 export function WorkbenchHead(props: Props) {
   const { recording, busyRun } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const told = busyRun?.state === "waiting" ? "Waiting" : busyRun ? `${Math.round(100 * busyRun.progress)} %${pace(busyRun)}` : "";
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, minHeight: 60, flexWrap: "wrap" }}>
       <Box sx={{ flex: "1 1 260px", minWidth: 0 }}>
@@ -78,8 +79,8 @@ export function WorkbenchHead(props: Props) {
       {busyRun ? (
         <Box sx={{ width: 240, display: "flex", alignItems: "center", gap: 2 }}>
           <Box sx={{ flex: 1 }}>
-            <Typography variant="caption" noWrap component="p" sx={{ maxWidth: 150 }} title={busyRun.doing}>
-              {busyRun.state === "waiting" ? "Waiting" : `${Math.round(100 * busyRun.progress)} %${pace(busyRun)}`}
+            <Typography variant="caption" noWrap component="p" sx={{ maxWidth: 150 }} title={`${told}${busyRun.doing && `: ${busyRun.doing}`}`}>
+              {told}
             </Typography>
             <LinearProgress variant="determinate" value={100 * busyRun.progress} aria-label="Run" sx={{ height: 8, borderRadius: "15px" }} />
           </Box>
@@ -112,5 +113,5 @@ export function pace(run: Run, nowMs = Date.now()): string {
   const elapsedS = run.started_at ? (nowMs - Date.parse(run.started_at)) / 1000 : 0;
   if (elapsedS < 1 || run.progress < 0.02) return "";
   const leftS = (elapsedS * (1 - run.progress)) / run.progress;
-  return `, ${Math.round((run.duration_s * run.progress) / elapsedS)} times real time, ${formatTime(leftS, 0)} left`;
+  return `, ${formatTime(leftS, 0)} left, ${Math.round((run.duration_s * run.progress) / elapsedS)} times real time`;
 }

@@ -21,6 +21,8 @@ interface Props {
 }
 
 const LOW = -80;
+/** As wide as the words of a mark. */
+const WORD = 70;
 const TICKS = [0, -20, -40, -60, -80].map((at) => ({ at, text: formatDb(at).replace(".0", "") }));
 
 /** How often the passage has each level, before and after: the room's hump and the voice's. */
@@ -36,15 +38,21 @@ export function LevelsPicture({ levels, width, height, name, marks }: Props) {
   const xs = before.map(([level]) => level);
   const figures = (shares: readonly number[]) => `typical ${formatDb(typical(shares, levels.lowest_dbfs))}, loudest ${formatDb(loudest(shares, levels.lowest_dbfs))} dBFS`;
   const words = `${name}: levels of the passage. Before: ${figures(levels.before)}. After: ${figures(levels.after)}. ${marks.map((m) => `${m.text} ${formatDb(m.dbfs)}`).join(", ")}`;
+  const lowest = Math.min(...marks.map((m) => m.dbfs));
+  /** Words of two marks lie on either side of them, where the picture has room for that. */
+  const anchor = ({ dbfs }: LevelMark) => {
+    if (x(dbfs) > width - margins.right - WORD) return "end";
+    return marks.length > 1 && dbfs === lowest && x(dbfs) > margins.left + WORD ? "end" : "start";
+  };
   return (
     <Plot width={width} height={height} x={x} y={y} xTicks={TICKS} yTicks={[]} words={words} margins={margins}>
       <path d={areaPath(xs, before.map(([, s]) => s), x, y, bottom)} fill={colours.before} opacity={0.2} />
       <path d={linePath(xs, before.map(([, s]) => s), x, y)} fill="none" stroke={colours.before} strokeWidth={1.3} strokeDasharray="4 3" />
       <path d={linePath(xs, after.map(([, s]) => s), x, y)} fill="none" stroke={colours.after} strokeWidth={2} />
-      {marks.map((mark, i) => (
+      {marks.map((mark) => (
         <g key={mark.text}>
           <line x1={x(Math.max(LOW, mark.dbfs))} x2={x(Math.max(LOW, mark.dbfs))} y1={margins.top - 4} y2={bottom} stroke={colours.ink} strokeDasharray={mark.dashed ? "2 4" : undefined} />
-          <text x={x(Math.max(LOW, mark.dbfs))} y={margins.top - 9} fontSize={12} fill={colours.ink} textAnchor={i % 2 === 0 && mark.dbfs < -10 ? "start" : "end"}>{mark.text}</text>
+          <text x={x(Math.max(LOW, mark.dbfs))} y={margins.top - 9} fontSize={12} fill={colours.ink} textAnchor={anchor(mark)}>{mark.text}</text>
         </g>
       ))}
     </Plot>
