@@ -9,6 +9,7 @@ import pytest
 
 from tests.made_sound import RATE, noise, sine
 from tests.server.conftest import wav
+from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.overview import BIN_SAMPLES, OverviewMaker
 
 LENGTH_S = 6.0
@@ -26,6 +27,20 @@ def tones(api):
 def asked(api, path, what, **query):
     words = "&".join(f"{k}={v}" for k, v in query.items())
     return api("get", f"{path}/{what}/?{words}")
+
+
+@pytest.mark.parametrize(
+    ("what", "size"), [("course", {"points": 50}), ("spectrogram", {"columns": 20, "rows": 32})]
+)
+def test_what_is_told_of_the_whole_is_worked_out_once(api, tones, what, size, monkeypatch):
+    path, _ = tones
+    first = asked(api, path, what, start_s=0, end_s=LENGTH_S, **size).json()
+    reads, read = [], AudioFile.read
+    monkeypatch.setattr(AudioFile, "read", lambda *span: (reads.append(span), read(*span))[1])
+    assert asked(api, path, what, start_s=0, **size).json() == first
+    assert reads == []
+    assert asked(api, path, what, start_s=0, end_s=1, **size).json() != first
+    assert reads
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.dsp.denormals import flushing_to_zero
+from zesty_core.line import Line
 from zesty_core.measure.level_histogram import LOWEST_DBFS, LevelHistogram
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.spectrum import SpectrumMeter
@@ -31,12 +31,12 @@ def course_of(source: Source, start: int, stop: int, points: int) -> dict[str, A
     loudness = LoudnessMeter(rate, channels)
     histogram = LevelHistogram(rate)
     spectrum = SpectrumMeter(SignalInfo(rate, channels, stop - start))
-    with flushing_to_zero():
-        for at in range(start, stop, BLOCK_SAMPLES):
-            block = source.read(at, min(stop, at + BLOCK_SAMPLES))
-            loudness.push(block)
-            histogram.push(block)
-            spectrum.push(block)
+    line = Line(
+        source.read(at, min(stop, at + BLOCK_SAMPLES)) for at in range(start, stop, BLOCK_SAMPLES)
+    )
+    for push in (loudness.push, histogram.push, spectrum.push):
+        line.past(push)
+    line.run()
     freqs_hz = curve_frequencies(rate)
     found = spectrum.finish()
     step_s, momentary, short_term = loudness.course(points)

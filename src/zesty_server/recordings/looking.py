@@ -47,6 +47,11 @@ def overview_of(
     }
 
 
+def is_whole(info: SignalInfo, start_s: float, end_s: float | None) -> bool:
+    """Whether a stretch is all there is."""
+    return _stretch(info, start_s, end_s) == (0, info.length_samples)
+
+
 def spectrogram_of(
     source: Source, start_s: float, end_s: float | None, columns: int, rows: int
 ) -> dict[str, Any]:

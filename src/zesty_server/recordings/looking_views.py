@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -12,9 +13,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from zesty_core.signal import Source
+from zesty_server.recordings.kept_answers import Answer, kept_answer
 from zesty_server.recordings.looking import (
     course_of_stretch,
     figures_of,
+    is_whole,
     overview_of,
     spectrogram_of,
 )
@@ -54,11 +57,11 @@ class LookingMixin:
     def spectrogram(self, request: Request, pk: str | None = None) -> Response:
         """Levels over time and frequency of a stretch."""
         wanted = _checked(SpectrogramQuerySerializer(data=request.query_params))
-        source, _ = self.sound()
-        return Response(
-            spectrogram_of(
-                source, wanted["start_s"], wanted.get("end_s"), wanted["columns"], wanted["rows"]
-            )
+        columns, rows = wanted["columns"], wanted["rows"]
+        return self._of_stretch(
+            wanted,
+            f"spectrogram {columns} x {rows}",
+            lambda source, start_s, end_s: spectrogram_of(source, start_s, end_s, columns, rows),
         )
 
     @extend_schema(parameters=[CourseQuerySerializer], responses=CourseSerializer)
@@ -66,9 +69,26 @@ class LookingMixin:
     def course(self, request: Request, pk: str | None = None) -> Response:
         """Loudness over time, levels and spectrum of a stretch."""
         wanted = _checked(CourseQuerySerializer(data=request.query_params))
-        source, _ = self.sound()
+        points = wanted["points"]
+        return self._of_stretch(
+            wanted,
+            f"course {points}",
+            lambda source, start_s, end_s: course_of_stretch(source, start_s, end_s, points),
+        )
+
+    def _of_stretch(
+        self,
+        wanted: dict[str, Any],
+        name: str,
+        make: Callable[[Source, float, float | None], Answer],
+    ) -> Response:
+        """An answer about a stretch; about the whole it is worked out once."""
+        source, path = self.sound()
+        start_s, end_s = wanted["start_s"], wanted.get("end_s")
+        if not is_whole(source.info, start_s, end_s):
+            return Response(make(source, start_s, end_s))
         return Response(
-            course_of_stretch(source, wanted["start_s"], wanted.get("end_s"), wanted["points"])
+            kept_answer(path.parent, f"{path.stem}, {name}", lambda: make(source, 0.0, None))
         )
 
     @extend_schema(parameters=[StretchQuerySerializer], responses=FiguresSerializer)

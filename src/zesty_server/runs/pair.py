@@ -1,11 +1,23 @@
-"""What went into the chain of a run and what came out of it, in one file."""
+"""What went into the chain of a run, and that with what came out of it in one file."""
 
 from __future__ import annotations
 
+from zesty_core.audio.channels import SomeChannels
+from zesty_core.audio.edits import edited
 from zesty_core.audio.reader import MAX_CHANNELS, AudioFile
+from zesty_core.signal import Source
+from zesty_server.recordings.edits import open_audio
 from zesty_server.runs.models import Run
 
 
 def pair_of(run: Run) -> AudioFile:
     """The channels before, then those after: of a stereo recording there are four."""
     return AudioFile(run.pair_path, run.result_name, 2 * MAX_CHANNELS)
+
+
+def before_of(run: Run) -> Source:
+    """What went in: from the recording, which most often is read far faster than the pair, unless
+    room tone was added, which may be another one since."""
+    if run.pad_start_s or run.pad_end_s:
+        return SomeChannels(pair_of(run), 0, run.channels)
+    return edited(open_audio(run.recording), run, None)

@@ -14,7 +14,6 @@ from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from zesty_core.audio.channels import SomeChannels
 from zesty_core.audio.reader import AudioFile
 from zesty_core.signal import Source
 from zesty_server.config.negotiation import AnyContent
@@ -25,7 +24,7 @@ from zesty_server.recordings.looking_serializers import SpanQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.runs.client_page import client_page_of
 from zesty_server.runs.models import Run
-from zesty_server.runs.pair import pair_of
+from zesty_server.runs.pair import before_of
 from zesty_server.runs.selectors import runs
 from zesty_server.runs.serializers import RunSerializer, StartRunSerializer
 from zesty_server.runs.services import cancel_run, fit_to_target, retry_run, start_run
@@ -81,7 +80,7 @@ class RunViewSet(
         """The result; with ``side=before`` what went into its chain."""
         run = self._finished()
         if self.request.query_params.get("side") == "before":
-            return SomeChannels(pair_of(run), 0, run.channels), run.folder / "no-overview"
+            return before_of(run), run.folder / "before.npy"
         return AudioFile(run.result_path, run.result_name), run.overview_path
 
     @extend_schema(responses={(200, "audio/flac"): OpenApiTypes.BINARY})
