@@ -126,12 +126,17 @@ class Heard:
 class LiveChain:
     """One recording whose chain is being set. Not for two threads at once."""
 
-    def __init__(self, source: Source, room_tone: RoomTone | None = None) -> None:
+    def __init__(
+        self,
+        source: Source,
+        room_tone: RoomTone | None = None,
+        measures: Measures | None = None,
+    ) -> None:
         self.source, self.info = source, source.info
         self.room_tone = room_tone.checked(source.info) if room_tone else None
         with flushing_to_zero():
-            #: Of the whole recording as it came.
-            self.measures: Measures = measure(source.blocks(), source.info)
+            #: Of the whole recording as it came; taken where they are not known.
+            self.measures: Measures = measures or measure(source.blocks(), source.info)
         self.tone = tone_before(source, self.room_tone, self.measures)
         self.sample = [shortened(piece, source.info, _SAMPLE_S) for piece in self.tone[:1]]
         self.cache = PassageCache(most=_MOST_KEPT)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 
 import numpy as np
@@ -9,6 +10,7 @@ import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.measure.clipping import ClippingMeter
+from zesty_core.measure.document import measures_document, measures_from
 from zesty_core.measure.overview import OverviewMaker, read_overview
 from zesty_core.measure.stream import measure
 from zesty_core.signal import ArraySource, Span
@@ -152,3 +154,44 @@ def test_overview_holds_every_peak_at_every_level(tmp_path, length):
     if length % 256 == 0:
         fine = read_overview(path, length, 0, length, length)
         assert level_db(fine.bins[:, 2]) == pytest.approx(level_db(sound), abs=0.01)
+
+
+KEPT = {
+    "a voice over a humming room": spoken(8) + noise(-60, 8) + sine(-50, 8, 50),
+    "two channels with an offset": spoken(4, channels=2) + 0.01,
+    "silence": np.zeros((1, RATE), np.float32),
+    "nothing": np.zeros((1, 0), np.float32),
+    "clipped": np.clip(30 * spoken(2), -1, 1),
+}
+
+
+@pytest.mark.parametrize("name", KEPT)
+def test_kept_measures_come_back_to_the_last_bit(name):
+    source = ArraySource(KEPT[name].astype(np.float32), RATE)
+    before = measure(source.blocks(), source.info)
+    text = json.dumps(measures_document(before), allow_nan=False)
+    after = measures_from(json.loads(text))
+    assert json.dumps(measures_document(after)) == text
+    for field in dataclasses.fields(before):
+        was, now = getattr(before, field.name), getattr(after, field.name)
+        if field.name == "spectrum" and was:
+            assert (was.bin_hz, was.power.tobytes()) == (now.bin_hz, now.power.tobytes())
+        else:
+            assert was == now, field.name
+    told = json.dumps(after.as_json(), allow_nan=False)
+    assert told == json.dumps(before.as_json(), allow_nan=False)
+
+
+@pytest.mark.parametrize("offset", [0.0, 0.01, -0.4])
+def test_an_offset_alone_between_words_is_digital_silence(offset):
+    source = ArraySource(spoken(8) + np.float32(offset), RATE)
+    found = measure(source.blocks(), source.info)
+    assert found.digital_silence_share == pytest.approx(0.644, abs=0.01)
+    assert (found.noise_floor_dbfs, found.room_tones) == (None, ())
+    assert found.reasons["noise_floor_dbfs"] == "no half second without digital silence"
+
+
+@pytest.mark.parametrize("document", [None, {}, [], {"duration_s": "long"}])
+def test_what_is_no_measures_document_is_told(document):
+    with pytest.raises(ValueError, match="measures"):
+        measures_from(document)

@@ -13,9 +13,12 @@ import soundfile
 from tests.made_sound import RATE, level_db
 from tests.server.test_edits import edit
 from tests.server.test_rooms_and_ends import mark
+from zesty_core import chain, live
 from zesty_core.errors import BadInput
-from zesty_server.passages import services
+from zesty_core.measure.document import measures_document
+from zesty_server.passages import services, sessions
 from zesty_server.passages.sessions import session_for
+from zesty_server.recordings.kept_measures import known_measures
 from zesty_server.recordings.models import Recording
 
 STEPS = [
@@ -74,6 +77,40 @@ def test_a_passage_is_told_and_after_a_run_it_is_the_run(api, recording, take):
     head, sound, _ = heard(post(api, recording, steps=changed, with_before=False))
     assert not head["is_settled"]
     assert level_db(sound) == pytest.approx(level_db(expected) + 3, abs=0.5)
+
+
+def not_again(monkeypatch):
+    """Nothing may be measured as a whole from here on."""
+    for place in (chain._Run, "_measure_source"), (live, "measure"):
+        monkeypatch.setattr(*place, None)
+
+
+@pytest.mark.parametrize("cut", [False, True])
+def test_what_is_measured_once_is_not_measured_again(api, recording, cut, monkeypatch):
+    if cut:
+        edit(api, recording, [(0.0, 0.5)])
+    own = Recording.objects.get(pk=recording["id"])
+    kept = known_measures(own, own)
+    own.kept_measures_path.unlink()
+    expected = run_of(api, recording)
+    session_for(own)  # measures, and keeps what it found
+    assert measures_document(known_measures(own, own)) == measures_document(kept)
+    sessions._sessions.clear()
+    with monkeypatch.context() as patched:
+        not_again(patched)
+        assert np.array_equal(run_of(api, recording), expected)
+        assert heard(post(api, recording))[0]["is_settled"]
+
+
+@pytest.mark.parametrize("spoiled", ["", "{}", "[]", '{"of": 1, "measures": 2}'])
+def test_kept_measures_that_do_not_fit_are_not_used(api, recording, spoiled):
+    own = Recording.objects.get(pk=recording["id"])
+    assert known_measures(own, own)
+    own.mono = "left"
+    assert known_measures(own, own) is None
+    own.mono = ""
+    own.kept_measures_path.write_text(spoiled)
+    assert known_measures(own, own) is None
 
 
 def test_settling_makes_it_exact_without_keeping_a_result(api, recording):

@@ -192,7 +192,7 @@ class RoomToneSearch:
         width = min(self._hops_in(_PAUSES.smoothing_s), end - begin)
         inside = self._windows(width)[begin : max(begin + 1, end - width)]
         low, high = np.percentile(10.0 * np.log10(np.maximum(inside, DIGITAL_SILENCE)), (5, 95))
-        level = power_to_db(float(inside.mean()))
+        level = max(power_to_db(float(inside.mean())), SILENCE_DB)
         return FoundRoomTone(span, level, float(high - low), level - quietest_dbfs, in_use)
 
     def _together_s(self, stretches: list[_Hops]) -> float:

@@ -48,19 +48,19 @@ def _gather(
     """Level, offset and silence of each hop of ``samples`` from the sums of its milliseconds."""
     channels = fine.shape[0]
     for hop in range(power.shape[0]):
-        loud, around = 0.0, 0.0
+        around = 0.0
         for channel in range(channels):
             squares, total = 0.0, 0.0
             for k in range(hop * _MS_PER_HOP, (hop + 1) * _MS_PER_HOP):
                 squares += fine[channel, k, SQUARES]
                 total += fine[channel, k, SAMPLES]
             squares, mean = squares / samples, total / samples
-            loud += squares / channels
             # Apart, since next to a large offset a soft room would be lost in rounding.
             around += max(squares - mean * mean, 0.0) / channels
             means[channel, hop] = np.float32(mean)
         power[hop] = np.float32(around)
-        silent[hop] = loud < DIGITAL_SILENCE
+        # An offset by itself is as silent as nothing.
+        silent[hop] = around < DIGITAL_SILENCE
 
 
 @kernel

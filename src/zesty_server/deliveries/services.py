@@ -17,6 +17,7 @@ from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_text
+from zesty_core.measure.report import Measures
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, SignalInfo, Source
@@ -32,6 +33,7 @@ def make_delivery(
     source: Source,
     file: AudioFile,
     room_tone: RoomTone | None,
+    before: Measures | None,
     also: Callable[[], AbstractContextManager[Callable[[Block], None]]],
     reporter: Reporter,
 ) -> Delivered:
@@ -57,6 +59,7 @@ def make_delivery(
         order,
         delivery.path,
         room_tone=room_tone,
+        before=before,
         also=also,
         beside=beside,
         progress=reporter.progress,

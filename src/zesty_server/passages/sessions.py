@@ -17,6 +17,7 @@ from zesty_core.signal import Source
 from zesty_core.steps.base import Facts
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.edits import open_audio
+from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
 from zesty_server.runs.models import Run
@@ -78,17 +79,25 @@ _opening = threading.Lock()
 
 
 def session_for(recording: Recording) -> Session:
-    """The recording's session; opening one measures the recording."""
+    """The recording's session; opening one measures the recording where its measures are not kept."""
     key = f"{recording.pk} {_edits_mark(recording)} {tone_mark(recording)}"
     with _opening:
         session = _sessions.get(key)
         if session is None:
-            session = Session(LiveChain(source_of(recording), room_tone_for(recording)))
+            session = Session(_live(recording))
             _sessions[key] = session
         _sessions.move_to_end(key)
         while len(_sessions) > _MOST_SESSIONS:
             _sessions.popitem(last=False)
     return session
+
+
+def _live(recording: Recording) -> LiveChain:
+    known = known_measures(recording, recording)
+    live = LiveChain(source_of(recording), room_tone_for(recording), known)
+    if known is None:
+        keep_measures(recording, recording, live.measures)
+    return live
 
 
 def source_of(recording: Recording) -> Source:

@@ -94,6 +94,11 @@ class Recording(Owned, Job):
         return self.folder / "growing.npy"
 
     @property
+    def kept_measures_path(self) -> Path:
+        """All that was measured, as exactly as it was."""
+        return self.folder / "measures.json"
+
+    @property
     def duration_s(self) -> float | None:
         """Length in seconds, once known."""
         return self.length_samples / self.sample_rate_hz if self.sample_rate_hz else None

@@ -21,6 +21,7 @@ from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.audio.edits import checked_cuts, edited
 from zesty_core.chain import Progress
+from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
 from zesty_core.line import Line
 from zesty_core.measure.overview import OverviewMaker
@@ -34,6 +35,7 @@ from zesty_server.preferences.selectors import preferences
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import ends_of, open_audio
+from zesty_server.recordings.kept_measures import keep_measures
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import fill_tone_for, keep_sounds_of, mark_room_tone
 from zesty_server.targets.models import Target
@@ -209,7 +211,10 @@ def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
         _run(line, file.info, reporter)
         store_overview(job.overview_path, overview.finish())
         job.growing_overview_path.unlink(missing_ok=True)
-    measures = meter.finish()
+    # As a run would take them: the same to the last bit.
+    with flushing_to_zero():
+        measures = meter.finish()
+    keep_measures(job, job, measures)
     advice = [finding.as_json() for finding in intake_advice(measures)]
     return {"measures": measures.as_json(), "advice": advice}
 

@@ -23,6 +23,7 @@ from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.errors import BadInput
 from zesty_core.measure.overview import OverviewMaker
+from zesty_core.measure.report import Measures
 from zesty_core.recipe import chain_as_json, chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, Source, Span
@@ -37,6 +38,7 @@ from zesty_server.jobs.waiting import BATCHES, DEFAULT, waiting_in
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edits import ends_of, open_audio
+from zesty_server.recordings.kept_measures import known_measures
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
@@ -182,17 +184,18 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     file = open_audio(recording)
     learned, fill = _tones(job)
     source = edited(file, job, fill)
+    before = known_measures(recording, job)
     shutil.rmtree(job.folder, ignore_errors=True)
     job.folder.mkdir(parents=True)
     kept = _Kept(job, source, depth_for(file.format, "WAV"))
     delivery = Delivery.objects.filter(run=job).first()
     chain = chain_from_json(job.chain)
     if delivery:
-        made = make_delivery(delivery, source, file, learned, kept.opened, reporter)
+        made = make_delivery(delivery, source, file, learned, before, kept.opened, reporter)
         fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
         result = made.result
     elif job.target:
-        made = _fitted(job, source, learned, kept, reporter)
+        made = _fitted(job, source, learned, before, kept, reporter)
         fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
         result = made.result
     else:
@@ -202,6 +205,7 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
                 chain,
                 keep,
                 room_tone=learned,
+                before=before,
                 progress=reporter.progress,
                 cancelled=reporter.cancelled,
                 work_folder=settings.WORK_FOLDER,
@@ -214,7 +218,12 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
 
 
 def _fitted(
-    run: Run, source: Source, tone: RoomTone | None, kept: _Kept, reporter: Reporter
+    run: Run,
+    source: Source,
+    tone: RoomTone | None,
+    before: Measures | None,
+    kept: _Kept,
+    reporter: Reporter,
 ) -> Delivered:
     """The chain with its last steps fitted to the run's target, at the recording's own rate."""
     target = replace(Document.from_json(run.target), file=FileWish())
@@ -226,6 +235,7 @@ def _fitted(
             order,
             scratch,
             room_tone=tone,
+            before=before,
             also=kept.opened,
             progress=reporter.progress,
             cancelled=reporter.cancelled,

@@ -45,6 +45,10 @@ export function LoudnessPicture({ a, b, width, height, louderDb, target, onZoom 
     }
     setDrag(null);
   };
+  const sides = [
+    { course: a, colour: colours.before, by: 0, dash: "4 3" },
+    { course: b, colour: colours.after, by: louderDb, dash: undefined },
+  ];
   const words = `Loudness over time, LUFS. Before: integrated ${formatDb(a.integrated_lufs)}. After: integrated ${formatDb(b.integrated_lufs)}${louderDb === 0 ? "" : `, drawn ${formatDb(louderDb)} dB softer`}.`;
   return (
     <div
@@ -55,19 +59,24 @@ export function LoudnessPicture({ a, b, width, height, louderDb, target, onZoom 
         {target && [target.low, target.high].map((v) => v !== null && v - louderDb <= top && v - louderDb >= top - SPAN_LU && (
           <line key={v} x1={MARGINS.left} x2={width - MARGINS.right} y1={y(v - louderDb)} y2={y(v - louderDb)} stroke={colours.pass} strokeWidth={1.5} strokeDasharray="7 4" />
         ))}
-        {([[a, colours.before, 0, "4 3"], [b, colours.after, louderDb, undefined]] as const).map(([course, colour, by, dash]) => {
+        {sides.map(({ course, colour, by, dash }) => {
           const times = course.momentary_lufs.map((_, i) => (i + 0.5) * course.step_s);
-          const whole = clipped(course.integrated_lufs, by);
           return (
             <g key={colour}>
               <path d={linePath(times, course.momentary_lufs.map((v) => clipped(v, by)), x, y)} fill="none" stroke={colour} strokeWidth={1} opacity={0.45} />
               <path d={linePath(times, course.short_term_lufs.map((v) => clipped(v, by)), x, y)} fill="none" stroke={colour} strokeWidth={2.4} strokeDasharray={dash} />
-              {whole !== null && (
-                <text x={width - MARGINS.right - 2} y={y(whole) + (by === 0 && colour === colours.before ? 14 : -5)} fontSize={12} fontWeight={650} fill={colour} textAnchor="end">
-                  {formatDb(course.integrated_lufs)}
-                </text>
-              )}
             </g>
+          );
+        })}
+        {sides.map(({ course, colour, by }) => {
+          const whole = clipped(course.integrated_lufs, by);
+          return whole !== null && (
+            <text
+              key={colour} x={width - MARGINS.right - 2} y={y(whole) + (colour === colours.before ? 14 : -5)} fontSize={12} fontWeight={650}
+              fill={colour} textAnchor="end" stroke={colours.paper} strokeWidth={4} paintOrder="stroke"
+            >
+              {formatDb(course.integrated_lufs)}
+            </text>
           );
         })}
         {drag && <rect x={Math.min(...drag)} width={Math.abs(drag[1] - drag[0])} y={MARGINS.top} height={height - MARGINS.top - MARGINS.bottom} fill={colours.ink} opacity={0.12} />}

@@ -1,0 +1,42 @@
+"""Measures of recordings, kept in full beside them: nothing that begins with them measures again."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from typing import Any
+
+from zesty_core import ENGINE_VERSION
+from zesty_core.audio.edits import Edits
+from zesty_core.measure.document import measures_document, measures_from
+from zesty_core.measure.report import Measures
+from zesty_server.recordings.models import Recording
+from zesty_server.rooms.services import tone_mark
+
+
+def keep_measures(recording: Recording, edits: Edits, measures: Measures) -> None:
+    """Keep what was measured with these edits; what was kept before is gone."""
+    kept = {"of": _mark(recording, edits), "measures": measures_document(measures)}
+    part = recording.folder / f"{uuid.uuid4().hex}.part"
+    try:
+        part.write_text(json.dumps(kept, allow_nan=False))
+        part.replace(recording.kept_measures_path)
+    except OSError:
+        # They are taken again.
+        part.unlink(missing_ok=True)
+
+
+def known_measures(recording: Recording, edits: Edits) -> Measures | None:
+    """What is known of a recording with these edits; None where it has to be measured."""
+    try:
+        kept = json.loads(recording.kept_measures_path.read_bytes())
+        return measures_from(kept["measures"]) if kept["of"] == _mark(recording, edits) else None
+    except (OSError, ValueError, KeyError, TypeError):
+        return None
+
+
+def _mark(recording: Recording, edits: Edits) -> list[Any]:
+    """What the measures depend on: an added head or tail holds room tone."""
+    pads = [edits.pad_start_s, edits.pad_end_s]
+    tone = tone_mark(recording) if any(pads) else None
+    return [ENGINE_VERSION, edits.cuts, edits.mono, pads, tone]
