@@ -160,6 +160,7 @@ KEPT = {
     "a voice over a humming room": spoken(8) + noise(-60, 8) + sine(-50, 8, 50),
     "two channels with an offset": spoken(4, channels=2) + 0.01,
     "silence": np.zeros((1, RATE), np.float32),
+    "less than silence": np.full((1, RATE), 1e-40, np.float32),
     "nothing": np.zeros((1, 0), np.float32),
     "clipped": np.clip(30 * spoken(2), -1, 1),
 }

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-import math
 from collections.abc import Callable
 from typing import Any, Protocol
 
@@ -340,7 +339,7 @@ class FullMeter:
             sample_peak_dbfs=level_or_none(sample_peak),
             true_peak_dbtp=level_or_none(true_peak),
             rms_dbfs=level_or_none(rms),
-            crest_db=sample_peak - rms if math.isfinite(rms) else None,
+            crest_db=sample_peak - rms if level_or_none(rms) is not None else None,
             integrated_lufs=integrated,
             momentary_max_lufs=self._loudness.momentary_max_lufs(),
             short_term_max_lufs=self._loudness.short_term_max_lufs(),
