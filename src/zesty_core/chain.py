@@ -6,7 +6,7 @@ the next pass starts from there. Memory does not grow with the length of the rec
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -30,6 +30,9 @@ from zesty_core.tone_in_chain import (
     tone_after,
     tone_before,
 )
+
+#: Takes finished sound, block by block.
+Sink = Callable[[Block], object]
 
 
 @dataclass(frozen=True)
@@ -100,8 +103,9 @@ def _never() -> bool:
 def run_chain(
     source: Source,
     chain: Chain,
-    sink: Callable[[Block], None],
+    sink: Sink,
     *,
+    also: Sequence[Sink] = (),
     room_tone: RoomTone | None = None,
     before: Measures | None = None,
     progress: Callable[[Progress], None] = _no_progress,
@@ -117,12 +121,13 @@ def run_chain(
     source : the recording; read several times.
     chain : steps in order.
     sink : takes the finished blocks in order, as many samples as the source has.
+    also : further takers of them, each beside the others.
     room_tone : sample of the room; without it a stretch is looked for.
     before : measures of the source when they are known already.
     progress, cancelled : called at every block.
     work_folder : where spools go; the system's temporary folder if None.
     block_samples : samples of all channels handed on together.
-    sink_ns : rough time that ``sink`` takes for a sample of one channel; for the progress only.
+    sink_ns : rough time that all these take for a sample of one channel; for the progress only.
 
     Raises
     ------
@@ -135,7 +140,7 @@ def run_chain(
     plan = planned_passes_ns(chain, before is not None, sink_ns)
     with flushing_to_zero():
         try:
-            return run.result(sink, before, plan)
+            return run.result((sink, *also), before, plan)
         finally:
             run.close()
 
@@ -192,7 +197,7 @@ class _Run:
                 spool.close()
 
     def result(
-        self, sink: Callable[[Block], None], before: Measures | None, plan_ns: list[float]
+        self, sinks: Sequence[Sink], before: Measures | None, plan_ns: list[float]
     ) -> ChainResult:
         self._planned_ns = plan_ns
         self._before = before or self._measure_source()
@@ -202,7 +207,7 @@ class _Run:
         for index, entry in enumerate(self._chain):
             if entry.is_active:
                 self._settle(index, entry)
-        after = self._final_pass(sink)
+        after = self._final_pass(sinks)
         self._progress(Progress(1.0, "done"))
         learned = learned_spans(self._given_tone, self._before)
         points = self._all_points()
@@ -310,30 +315,31 @@ class _Run:
         spool.restart()
         # The level after the last pending step is read off the same measures.
         wanted = step.measures_wanted | LEVEL_PARTS | {"peak"}
-        self._measures = self._pass_pending(spool.write, wanted)
+        self._measures = self._pass_pending((spool.write,), wanted)
         spool.rewind()
         self._spool, self._spare, self._from = spool, self._spool, spool
 
-    def _final_pass(self, sink: Callable[[Block], None]) -> Measures:
+    def _final_pass(self, sinks: Sequence[Sink]) -> Measures:
         if not self._settled:
-            return self._copy(sink)
+            return self._copy(sinks)
         known = self._measures if self._levels_are_known() else None
         if known and known.is_full:
             # Nothing but plain gains is left: what comes out is known without a meter.
-            self._pass_pending(sink, frozenset())
+            self._pass_pending(sinks, frozenset())
             return known
-        return self._pass_pending(sink, FullMeter.OF_RESULTS)
+        return self._pass_pending(sinks, FullMeter.OF_RESULTS)
 
-    def _copy(self, sink: Callable[[Block], None]) -> Measures:
+    def _copy(self, sinks: Sequence[Sink]) -> Measures:
         """Nothing changes the sound: hand the samples on exactly, 32-bit integers included."""
         exact = getattr(self._source, "exact_blocks", self._source.blocks)
         for block in exact(self._block):
             if self._cancelled():
                 raise Cancelled
-            sink(block)
+            for sink in sinks:
+                sink(block)
         return self._before
 
-    def _pass_pending(self, sink: Callable[[Block], None], parts: frozenset[str]) -> Measures:
+    def _pass_pending(self, sinks: Sequence[Sink], parts: frozenset[str]) -> Measures:
         pending, self._pending = self._pending, []
         names = ", ".join(p.step.label for p in pending) or "writing"
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
@@ -349,7 +355,8 @@ class _Run:
             taps.append((started, processor, meter))
         for push in last.pushes if last else ():
             line.past(push)
-        line.past(sink)
+        for sink in sinks:
+            line.past(sink)
         self._run(line, names)
         after = last.finish() if last else self._measures
         assert after is not None

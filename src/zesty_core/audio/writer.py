@@ -46,19 +46,30 @@ def depth_for(source: FileFormat, container: str) -> str:
 
 
 @kernel
-def _to_integers(frames: NDArray[Any], bits: int, out: NDArray[np.int32]) -> int:
-    """Round to so many bits, in the upper bits of 32; the answer counts what lay beyond full scale."""
+def _to_integers(samples: NDArray[Any], bits: int, out: NDArray[np.int32]) -> int:
+    """Round to so many bits, in the upper bits of 32; the answer counts what lay beyond full scale.
+
+    Bounds are written out: the functions for them keep the loop from being vectorised.
+    """
     top = 2.0 ** (bits - 1)
-    raised = 2 ** (32 - bits)
+    most = top - 1.0
+    raised = np.int32(2 ** (32 - bits))
     beyond = 0
-    for n in range(frames.shape[0]):
-        for channel in range(frames.shape[1]):
-            v = np.float64(frames[n, channel])
-            beyond += 1 if abs(v) > 1.0 else 0
-            v = np.rint(v * top)
-            v = min(max(v, -top), top - 1.0)
-            out[n, channel] = np.int32(v) * raised
+    for n in range(samples.shape[0]):
+        value = np.float64(samples[n])
+        beyond += 1 if abs(value) > 1.0 else 0
+        step = np.rint(value * top)
+        below = step if step < most else most
+        out[n] = np.int32(below if below > -top else -top) * raised
     return beyond
+
+
+def _frames(values: NDArray[Any]) -> NDArray[Any]:
+    """One row for each sample in time; column by column, which is faster than a transposed copy."""
+    frames = np.empty(values.T.shape, values.dtype)
+    for channel, row in enumerate(values):
+        frames[:, channel] = row
+    return frames
 
 
 class AudioWriter:
@@ -130,31 +141,32 @@ class AudioWriter:
     def write(self, block: Block) -> None:
         """Append a block of shape (channels, samples)."""
         assert self._file is not None
-        frames: NDArray[Any] = block.T
         raw = self._subtype == raw_frames.SUBTYPE and self._container != "FLAC"
+        values: NDArray[Any] = block
         if not raw and self._subtype not in ("FLOAT", "DOUBLE"):
-            frames = self._integers(frames)
+            values = self._integers(block)
         try:
             if raw:
                 self.clipped_samples += raw_frames.write_frames(self._file, block)
             else:
-                self._file.write(frames)
+                self._file.write(_frames(values))
         # The binding asserts that all frames went out; a full disk shows as AssertionError.
         except (soundfile.SoundFileError, OSError, AssertionError) as fault:
             raise self._fault(fault) from None
 
-    def _integers(self, frames: NDArray[Any]) -> NDArray[Any]:
+    def _integers(self, block: Block) -> NDArray[Any]:
         """Nearest integers (the library would round down), held within the format's range."""
         bits = _BITS.get(self._subtype)
         if bits is None:
-            self.clipped_samples += int(np.count_nonzero(np.abs(frames) > 1.0))
-            return np.asarray(np.clip(frames, -1.0, 1.0))
-        out = np.empty(frames.shape, np.int32)
+            self.clipped_samples += int(np.count_nonzero(np.abs(block) > 1.0))
+            return np.asarray(np.clip(block, -1.0, 1.0))
+        values: NDArray[Any] = block
         if self._dithers:
             # Two numbers for each sample in turn, so that blocks of any size get the same.
-            pairs = self._noise.random((*frames.shape, 2))
-            frames = frames + (pairs[..., 0] - pairs[..., 1]) * 2.0 ** (1 - bits)
-        self.clipped_samples += _to_integers(np.ascontiguousarray(frames), bits, out)
+            pairs = self._noise.random((*block.T.shape, 2))
+            values = block + (pairs[..., 0] - pairs[..., 1]).T * 2.0 ** (1 - bits)
+        out = np.empty(block.shape, np.int32)
+        self.clipped_samples += _to_integers(np.ravel(values), bits, out.reshape(-1))
         return out
 
     def _discard(self) -> None:

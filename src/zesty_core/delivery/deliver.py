@@ -10,7 +10,7 @@ import fcntl
 import os
 import shutil
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -21,7 +21,7 @@ from zesty_core.audio.encoding import LOSSY, Encoding, make_writer
 from zesty_core.audio.part_file import why_not_written
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover, Tags
-from zesty_core.chain import ChainResult, Progress, run_chain
+from zesty_core.chain import ChainResult, Progress, Sink, run_chain
 from zesty_core.delivery.ending import Ending, body_of, fit_ending
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import UnwritableAudio
@@ -29,15 +29,14 @@ from zesty_core.measure.report import Measures
 from zesty_core.measure.stream import measure
 from zesty_core.recipe import Chain
 from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, Source
+from zesty_core.signal import Source
 from zesty_core.spool import Spool
 from zesty_core.targets.check import FileFacts, Rule, check_file, check_measures
 from zesty_core.targets.document import Target
 from zesty_core.tone_in_chain import noise_at
 
-Sink = Callable[[Block], None]
 #: Gives what takes the chain's own sound besides the file; opened anew for each try.
-Also = Callable[[], AbstractContextManager[Sink]]
+Also = Callable[[], AbstractContextManager[Sequence[Sink]]]
 _TRIES = 4
 _STAGING = ".zesty-"
 _SPARE_DB = 0.1
@@ -99,7 +98,7 @@ def deliver(
     ----------
     source : the recording, edits included.
     room_tone, before, progress, cancelled, work_folder : as of :func:`zesty_core.chain.run_chain`.
-    also : gives a context whose sink takes the chain's sound before rate and format are changed.
+    also : gives a context whose sinks take the chain's sound before rate and format are changed.
     beside : called with the finished file just before it gets its name, to write what goes with it.
 
     Raises
@@ -134,7 +133,7 @@ class _Work:
             # One channel is what is judged, so one channel is what is worked on.
             source = MonoSource(source, "mean")
         self._source, self._order, self._staged = source, order, staged
-        self._tone, self._also = room_tone, also or (lambda: nullcontext(_drop))
+        self._tone, self._also = room_tone, also or (lambda: nullcontext(()))
         self._progress, self._cancelled, self._folder = progress, cancelled, work_folder
         self._target = order.target.moved(order.offset_lu) if order.target else None
         self._rate_hz = order.encoding.rate_hz(order.rate_hz or source.info.sample_rate_hz)
@@ -216,14 +215,11 @@ class _Work:
         with self._also() as also, writer:
             sink = ConvertingSink(writer, info, self._rate_hz, self._channels)
 
-            def take(block: Block) -> None:
-                also(block)
-                sink.write(block)
-
             result = run_chain(
                 source,
                 chain,
-                take,
+                sink.write,
+                also=also,
                 room_tone=tone,
                 before=before,
                 progress=self._within(_CHAIN_SHARE if self._spool else 0.0, _WRITE_SHARE),
@@ -300,7 +296,3 @@ def _depth(order: Order) -> str | None:
     if order.encoding.container in LOSSY:
         return None
     return {"PCM_16": "16", "PCM_24": "24", "FLOAT": "32f"}.get(order.subtype)
-
-
-def _drop(block: Block) -> None:
-    pass

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from contextlib import AbstractContextManager
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -15,12 +14,12 @@ from zesty_core.audio.edits import FileEdits
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
-from zesty_core.delivery.deliver import Delivered, Order, deliver
+from zesty_core.delivery.deliver import Also, Delivered, Order, deliver
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_text
 from zesty_core.measure.report import Measures
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, SignalInfo, Source
+from zesty_core.signal import SignalInfo, Source
 from zesty_core.targets.document import FileWish, Target
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.models import Delivery, FinishedFile
@@ -34,7 +33,7 @@ def make_delivery(
     file: AudioFile,
     room_tone: RoomTone | None,
     before: Measures | None,
-    also: Callable[[], AbstractContextManager[Callable[[Block], None]]],
+    also: Also,
     reporter: Reporter,
 ) -> Delivered:
     """Make the finished file and its receipt in the run's folder."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
@@ -17,7 +17,7 @@ from zesty_core import ENGINE_VERSION
 from zesty_core.audio.edits import edited
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.writer import AudioWriter, depth_for
-from zesty_core.chain import ChainResult, run_chain
+from zesty_core.chain import ChainResult, Sink, run_chain
 from zesty_core.cores import kept_to
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
@@ -199,11 +199,12 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
         fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
         result = made.result
     else:
-        with kept.opened() as keep:
+        with kept.opened() as (sink, *also):
             result = run_chain(
                 source,
                 chain,
-                keep,
+                sink,
+                also=also,
                 room_tone=learned,
                 before=before,
                 progress=reporter.progress,
@@ -273,8 +274,8 @@ class _Kept:
         self.clipped_samples = 0
 
     @contextmanager
-    def opened(self) -> Iterator[Callable[[Block], None]]:
-        """Context whose sink takes the finished sound."""
+    def opened(self) -> Iterator[Sequence[Sink]]:
+        """Context whose sinks take the finished sound."""
         info, run = self._source.info, self._run
         self.overview = OverviewMaker(info.channels)
         before = _Aligned(self._source.blocks())
@@ -291,13 +292,16 @@ class _Kept:
             ) as pair_file,
         ):
 
-            def keep(block: Block) -> None:
-                block = block.astype(np.float32, copy=False)
-                result_file.write(block)
-                pair_file.write(np.concatenate([before.next(block.shape[1]), block]))
-                self.overview.push(block)
+            def keep_pair(block: Block) -> None:
+                after = block.astype(np.float32, copy=False)
+                pair_file.write(np.concatenate([before.next(after.shape[1]), after]))
 
-            yield keep
+            def keep_result(block: Block) -> None:
+                after = block.astype(np.float32, copy=False)
+                result_file.write(after)
+                self.overview.push(after)
+
+            yield keep_pair, keep_result
         self.clipped_samples = result_file.clipped_samples
 
 
