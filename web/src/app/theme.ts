@@ -80,6 +80,12 @@ export function makeTheme(mode: "light" | "dark"): Theme {
       MuiInputLabel: { styleOverrides: { root: { color: c.muted } } },
       // Raised sheets keep the card's colour in the dark as well.
       MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
+      // What is merely told has no colour of its own.
+      MuiAlert: {
+        styleOverrides: {
+          root: { "&.MuiAlert-colorInfo": { backgroundColor: c.pith, color: c.ink, "& .MuiAlert-icon": { color: c.ink } } },
+        },
+      },
       MuiDialogTitle: { styleOverrides: { root: { ...title, fontSize: 20, fontWeight: 570, lineHeight: 1.2 } } },
       MuiDialog: { styleOverrides: { paper: { borderRadius: 16 }, paperFullScreen: { borderRadius: 0, backgroundColor: c.paper } } },
       MuiMenu: {

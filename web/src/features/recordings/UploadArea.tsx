@@ -25,8 +25,10 @@ export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: P
   const { colours } = useTheme();
   const coming = moving(uploads);
   const broken = unfinished.filter((u) => !coming.some((m) => m.name === u.name && m.sizeBytes === u.size_bytes));
+  // In sight below a long list too.
+  const speaks = over || coming.length > 0;
   return (
-    <Box sx={{ mt: 5 }}>
+    <Box sx={{ mt: 5, ...(speaks && { position: "sticky", bottom: 12, zIndex: 1 }) }}>
       {broken.map((u) => (
         <Alert
           key={u.id} severity="info" sx={{ mb: 2 }}
@@ -51,8 +53,6 @@ export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: P
           borderRadius: "15px",
           border: `1.5px dashed ${over ? colours.ink : colours.inputBorder}`,
           backgroundColor: over ? colours.card : colours.paper,
-          // In sight below a long list too while it has something to say.
-          ...((over || coming.length > 0) && { position: "sticky", bottom: 12, zIndex: 1 }),
         }}
       >
         <svg width={56} height={50} viewBox="0 0 56 50" aria-hidden="true">
