@@ -101,14 +101,14 @@ describe("uploads", () => {
     const first = await sent(1);
     leave();
     expect(screen.getByText("2 files coming in")).toBeInTheDocument();
-    expect(closing()).toBe(true);
+    await waitFor(() => expect(closing()).toBe(true));
     act(() => first.end(400, { error: { code: "unreadable_audio", message: "a b.wav: is no sound file" } }));
     const second = await sent(2);
     expect(screen.getByRole("link")).toHaveTextContent("1 file coming in1 file could not come in");
     act(() => second.end(200));
     leave();
     await waitFor(() => expect(shown()).toEqual(["a b.wav 0 a b.wav: is no sound file"]));
-    expect(closing()).toBe(false);
+    await waitFor(() => expect(closing()).toBe(false));
   });
 
   test("are dropped on any page", async () => {
