@@ -9,7 +9,6 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.document import measures_document, measures_from
 from zesty_core.measure.overview import OverviewMaker, read_overview
@@ -161,7 +160,7 @@ KEPT = {
     "a voice over a humming room": spoken(8) + noise(-60, 8) + sine(-50, 8, 50),
     "two channels with an offset": spoken(4, channels=2) + 0.01,
     "silence": np.zeros((1, RATE), np.float32),
-    "less than silence": np.full((1, RATE), 1e-40, np.float32),
+    "less than silence": np.full((1, 10), 1e-40, np.float32),
     "nothing": np.zeros((1, 0), np.float32),
     "clipped": np.clip(30 * spoken(2), -1, 1),
 }
@@ -170,8 +169,7 @@ KEPT = {
 @pytest.mark.parametrize("name", KEPT)
 def test_kept_measures_come_back_to_the_last_bit(name):
     source = ArraySource(KEPT[name].astype(np.float32), RATE)
-    with flushing_to_zero():
-        before = measure(source.blocks(), source.info)
+    before = measure(source.blocks(), source.info)
     text = json.dumps(measures_document(before), allow_nan=False)
     after = measures_from(json.loads(text))
     assert json.dumps(measures_document(after)) == text

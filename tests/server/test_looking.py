@@ -11,6 +11,7 @@ from tests.made_sound import RATE, noise, sine
 from tests.server.conftest import wav
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.overview import BIN_SAMPLES, OverviewMaker
+from zesty_server.recordings.kept_answers import keep_json
 
 LENGTH_S = 6.0
 
@@ -112,3 +113,9 @@ def test_the_waveform_grows_while_it_is_read():
     whole = maker.finish()
     assert whole.shape == so_far.shape
     assert np.array_equal(whole[:read], so_far[:read])
+
+
+def test_what_cannot_be_kept_is_left(tmp_path):
+    keep_json(tmp_path / "gone" / "a.json", {"a": 1})
+    keep_json(tmp_path / "a.json", {"a": 1})
+    assert [p.name for p in tmp_path.iterdir()] == ["a.json"]

@@ -21,11 +21,15 @@ def kept_answer(folder: Path, name: str, make: Callable[[], Answer]) -> Answer:
         return kept
     except (OSError, ValueError):
         answer = make()
+    keep_json(path, answer)
+    return answer
+
+
+def keep_json(path: Path, value: Answer) -> None:
+    """Write it whole, or leave what is there: it can be worked out again. Several may do so at once."""
     part = path.with_name(f"{uuid.uuid4().hex}.part")
     try:
-        part.write_text(json.dumps(answer, allow_nan=False))
+        part.write_text(json.dumps(value, allow_nan=False))
         part.replace(path)
     except OSError:
-        # It is worked out again next time.
         part.unlink(missing_ok=True)
-    return answer

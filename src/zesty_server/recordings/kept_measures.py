@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-import uuid
 from typing import Any
 
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.edits import Edits
 from zesty_core.measure.document import measures_document, measures_from
 from zesty_core.measure.report import Measures
+from zesty_server.recordings.kept_answers import keep_json
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import tone_mark
 
@@ -17,13 +17,7 @@ from zesty_server.rooms.services import tone_mark
 def keep_measures(recording: Recording, edits: Edits, measures: Measures) -> None:
     """Keep what was measured with these edits; what was kept before is gone."""
     kept = {"of": _mark(recording, edits), "measures": measures_document(measures)}
-    part = recording.folder / f"{uuid.uuid4().hex}.part"
-    try:
-        part.write_text(json.dumps(kept, allow_nan=False))
-        part.replace(recording.kept_measures_path)
-    except OSError:
-        # They are taken again.
-        part.unlink(missing_ok=True)
+    keep_json(recording.kept_measures_path, kept)
 
 
 def known_measures(recording: Recording, edits: Edits) -> Measures | None:
