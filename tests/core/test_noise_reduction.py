@@ -9,7 +9,7 @@ from scipy.special import exp1
 from tests.made_sound import RATE, level_db, noise, spoken
 from zesty_core.chain import run_chain
 from zesty_core.dsp.noise_model import learn_noise
-from zesty_core.dsp.spectral import SpectralProcessor
+from zesty_core.dsp.spectral import Shaping, SpectralProcessor
 from zesty_core.dsp.voice_gain import lsa_excess
 from zesty_core.recipe import ChainStep
 from zesty_core.room_tone import RoomTone
@@ -44,7 +44,7 @@ def test_gain_is_the_log_spectral_amplitude_gain(v):
 @pytest.mark.parametrize("length", [1, 300, 50_000])
 def test_unit_gain_gives_the_sound_back(rate, length):
     sound = noise(-20, 1.1, rate)[:, :length]
-    rule = SpectralProcessor(rate, 1, lambda power, _: np.ones_like(power), 10, 10)
+    rule = SpectralProcessor(rate, 1, lambda power, _: Shaping(np.ones_like(power)), 10, 10)
     out = np.concatenate(
         [rule.push(sound[:, :100]), rule.push(sound[:, 100:]), rule.finish()], axis=1
     )

@@ -9,7 +9,13 @@ import scipy.fft
 from tests.made_sound import RATE, level_db, noise, sine
 from zesty_core.dsp.linear_phase import band_pass, turn_band_down
 from zesty_core.dsp.noise_model import DriftTracker, learn_noise
-from zesty_core.dsp.spectral import SpectralProcessor, frame_spectra, hann, window_samples
+from zesty_core.dsp.spectral import (
+    Shaping,
+    SpectralProcessor,
+    frame_spectra,
+    hann,
+    window_samples,
+)
 
 
 @pytest.mark.parametrize("rate", [8_000, 11_025, 16_000, 22_050, 44_100, 48_000, 96_000, 192_000])
@@ -39,7 +45,8 @@ def test_a_gain_in_a_band_is_that_gain():
     freq_hz = np.arange(769) * RATE / 1536
 
     def rule(power, first_frame):
-        return np.tile(np.where(freq_hz > 4000, 0.1, 1.0).astype(np.float32), (len(power), 1))
+        gain = np.where(freq_hz > 4000, 0.1, 1.0).astype(np.float32)
+        return Shaping(np.tile(gain, (len(power), 1)))
 
     out = processed(sound, rule)
     spectrum = np.abs(np.fft.rfft(out[0, RATE : 2 * RATE] * np.hanning(RATE))) * 4 / RATE
@@ -64,7 +71,7 @@ def test_chunks_know_where_they_are_and_join_without_a_seam(duration_s, first_fr
         # A gain that depends on the frame alone is the same in every chunk's context.
         t = np.arange(len(power)) + first_frame
         gain = 0.5 + 0.4 * np.sin(t / 50)
-        return np.repeat(gain[:, None], power.shape[1], axis=1).astype(np.float32)
+        return Shaping(np.repeat(gain[:, None], power.shape[1], axis=1).astype(np.float32))
 
     sound = np.full((1, duration_s * RATE), 0.1, np.float32)
     out = processed(sound, rule)[0]

@@ -13,6 +13,8 @@ from collections import deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from functools import lru_cache
+from itertools import chain
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,7 +30,7 @@ _CHUNK_FRAMES = {1: 1152, 2: 320}
 _WINDOW_S = 0.032
 #: Frames that overlap anywhere.
 OVERLAP = 3
-_OVERLAP_SUM = 0.375 * OVERLAP
+OVERLAP_SUM = 0.375 * OVERLAP
 #: Bins under a Hann window, and frames at this overlap, that carry one independent value.
 BINS_PER_VALUE, FRAMES_PER_VALUE = 1.8, 1.65
 _BATCH_FRAMES = 48
@@ -36,8 +38,35 @@ _BATCH_FRAMES = 48
 _HELD_CHUNKS = 3
 _SHORTEST_CUT, _LONGEST_HALVED = 0.5, 3.2
 
-#: Power spectra in, gains out: (frames, bins) -> (frames, bins). The first frame's index is given.
-GainRule = Callable[[NDArray[np.float32], int], NDArray[np.float32]]
+
+class Shaping(NamedTuple):
+    """What is to be done to frames: the gain of every bin, shape (frames, bins), and the power of the
+    noise before it, (bins,) or (frames, bins); none where nothing is known of it."""
+
+    gains: NDArray[np.float32]
+    noise: NDArray[np.floating] | None = None
+
+
+#: Power spectra in, (frames, bins), gains out. The first frame's index is given.
+GainRule = Callable[[NDArray[np.float32], int], Shaping]
+
+
+class Mixer(Protocol):
+    """Works on frames that have their gains, in place: the arguments are those of ``PitchComb.mix``.
+
+    The first and last ``reach_frames`` frames need not come out right.
+    """
+
+    reach_frames: int
+
+    def mix(
+        self,
+        spectra: NDArray[np.complex64],
+        gains: NDArray[np.float32],
+        noise: NDArray[np.floating],
+    ) -> None:
+        """Do it."""
+
 
 _pool: ThreadPoolExecutor | None = None
 
@@ -82,7 +111,7 @@ def cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) 
 
 
 @kernel
-def _overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block) -> None:
+def overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block) -> None:
     """Add windowed ``frames`` into ``out``, the first at hop ``first`` (cut off where outside)."""
     size = window.shape[0]
     for t in range(frames.shape[0]):
@@ -118,25 +147,30 @@ def _shape(parts: Block, gains: Block) -> None:
 
 
 def _batches(
-    samples: NDArray[np.float32], window: NDArray[np.float32]
-) -> Iterator[tuple[int, NDArray[np.complex64]]]:
-    """Spectra of all whole frames, some at a time so that they stay in the processor's cache, each
-    time with the number of the first."""
-    size = len(window)
-    hop = size // OVERLAP
-    count = max(0, (len(samples) - size) // hop + 1)
-    for first in range(0, count, _BATCH_FRAMES):
-        batch = np.empty((min(_BATCH_FRAMES, count - first), size), np.float32)
-        cut_frames(samples, window, hop, first, batch)
-        yield first, spectra_of(batch)
+    samples: Block, window: Block, frames: range, out: NDArray[np.complex64] | None = None
+) -> Iterator[tuple[range, NDArray[np.complex64]]]:
+    """Spectra of some frames, a few at a time so that they stay in the processor's cache.
+
+    Each time with the numbers of these frames; put into the rows of ``out`` if there is one.
+    """
+    hop = len(window) // OVERLAP
+    for first in range(0, len(frames), _BATCH_FRAMES):
+        some = frames[first : first + _BATCH_FRAMES]
+        batch = np.empty((len(some), len(window)), np.float32)
+        cut_frames(samples, window, hop, some.start, batch)
+        into = None if out is None else out[first : first + len(some)]
+        yield some, spectra_of(batch, into)
 
 
 def frame_spectra(
     samples: NDArray[np.float32], window: NDArray[np.float32]
 ) -> NDArray[np.complex64]:
     """Spectra of all whole frames of a signal, shape (frames, bins)."""
-    some = [spectra for _, spectra in _batches(samples, window)]
-    return np.concatenate([np.empty((0, len(window) // 2 + 1), np.complex64), *some])
+    count = max(0, (len(samples) - len(window)) // (len(window) // OVERLAP) + 1)
+    spectra = np.empty((count, len(window) // 2 + 1), np.complex64)
+    for _ in _batches(samples, window, range(count), spectra):
+        pass
+    return spectra
 
 
 class SpectralProcessor:
@@ -144,7 +178,8 @@ class SpectralProcessor:
 
     ``rule`` gets the power of the frames (mean over channels, so that channels share one gain) and
     the number of its first frame; frame ``t`` starts ``OVERLAP - 1`` hops before sample ``t * hop``.
-    ``frames_before`` and ``frames_after`` are the context it wants.
+    ``frames_before`` and ``frames_after`` are the context it wants. ``mixer`` works on what comes out
+    where the rule tells of the noise.
     """
 
     def __init__(
@@ -154,11 +189,12 @@ class SpectralProcessor:
         rule: GainRule,
         frames_before: int,
         frames_after: int,
+        mixer: Mixer | None = None,
     ) -> None:
         size = window_samples(sample_rate_hz)
         self.hop = size // OVERLAP
         self._window = hann(size)
-        self._rule = rule
+        self._rule, self._mixer = rule, mixer
         self._before, self._after = frames_before, frames_after
         self._chunk = _CHUNK_FRAMES[channels] * self.hop
         self._lead = (frames_before + OVERLAP - 1) * self.hop
@@ -241,21 +277,29 @@ class SpectralProcessor:
         frames = (piece.shape[1] - size) // self.hop + 1
         begin, end = self._before, self._before + length // self.hop + OVERLAP - 1
         power = np.zeros((frames, size // 2 + 1), np.float32)
-        # Of the frames of context the power is all that is needed.
-        kept: list[list[tuple[int, NDArray[np.complex64]]]] = []
-        for samples in piece:
-            kept.append([])
-            for first, spectra in _batches(samples, self._window):
-                add_power(spectra.view(np.float32), 1.0 / len(piece), power[first:])
-                low, high = max(begin - first, 0), min(end - first, len(spectra))
-                if high > low:
-                    kept[-1].append((first + low, spectra[low:high]))
-        gains = self._rule(power, frame - self._before)
+        reach = self._mixer.reach_frames if self._mixer else 0
+        # Of the frames of context further away the power is all that is needed.
+        kept = range(max(0, begin - reach), min(frames, end + reach))
+        spectra = np.empty((len(piece), len(kept), size // 2 + 1), np.complex64)
+        for samples, into in zip(piece, spectra, strict=True):
+            for batch, some in chain(
+                _batches(samples, self._window, range(kept.start)),
+                _batches(samples, self._window, kept, into),
+                _batches(samples, self._window, range(kept.stop, frames)),
+            ):
+                add_power(some.view(np.float32), 1.0 / len(piece), power[batch.start :])
+        gains, noise = self._rule(power, frame - self._before)
+        gains = gains[kept.start : kept.stop]
+        for channel in spectra:
+            _shape(channel.view(np.float32), gains)
+        if self._mixer and noise is not None:
+            noise = noise[kept.start : kept.stop] if noise.ndim > 1 else noise
+            self._mixer.mix(spectra, gains, noise)
         out = np.zeros((len(piece), length), np.float32)
-        scaled = self._window / np.float32(_OVERLAP_SUM)
-        for batches, into in zip(kept, out, strict=True):
-            for first, spectra in batches:
-                _shape(spectra.view(np.float32), gains[first:])
-                made = rows_of(spectra, size)
-                _overlap_add(made, scaled, first - begin - (OVERLAP - 1), self.hop, into)
+        scaled = self._window / np.float32(OVERLAP_SUM)
+        own = spectra[:, begin - kept.start : end - kept.start]
+        for channel, samples in zip(own, out, strict=True):
+            for first in range(0, len(channel), _BATCH_FRAMES):
+                made = rows_of(channel[first : first + _BATCH_FRAMES], size)
+                overlap_add(made, scaled, first - (OVERLAP - 1), self.hop, samples)
         return out

@@ -49,9 +49,9 @@ def fast_length(samples: int) -> int:
     return int(_transforms.good_size(samples, True))
 
 
-def spectra_of(rows: NDArray[Any]) -> NDArray[Any]:
-    """Spectra of real rows, shape (rows, bins), at the precision of the rows."""
-    spectra: NDArray[Any] = _transforms.r2c(rows, (rows.ndim - 1,))
+def spectra_of(rows: NDArray[Any], out: NDArray[Any] | None = None) -> NDArray[Any]:
+    """Spectra of real rows, shape (rows, bins), at the precision of the rows; in ``out`` if given."""
+    spectra: NDArray[Any] = _transforms.r2c(rows, (rows.ndim - 1,), True, 0, out)
     return spectra
 
 
