@@ -34,21 +34,17 @@ def peak_offset(before: Any, peak: Any, after: Any) -> Any:
 @summing_kernel
 def _best_lags(
     sound: Signal,
-    first: int,
-    apart: int,
+    begins: NDArray[np.int64],
     span: int,
     least: int,
     alike: Signal,
     lags: Signal,
     likeness: Signal,
 ) -> None:
-    """Best lag of the spans that begin at ``first``, ``first + apart`` ...
-
-    ``alike`` is for what each lag from ``least`` on finds.
-    """
+    """Best lag of the spans that begin there; ``alike`` is for what each from ``least`` on finds."""
     half, quarter, last = np.float32(0.5), np.float32(0.25), alike.shape[0] - 1
     for t in range(lags.shape[0]):
-        begin = first + t * apart
+        begin = begins[t]
         end = begin + span
         own, later = sound[begin:end], sound[begin + least : end + least]
         earlier = sound[begin - least : end - least]
@@ -97,13 +93,9 @@ class PitchFinder:
         #: Samples wanted on either side of a place.
         self.reach = self._span // 2 + self.most_lag + 1
 
-    def at(self, sound: Signal, first: int, apart: int, count: int) -> tuple[Signal, Signal]:
-        """Period in samples, and how alike the sound is then (-1..1), about ``count`` places.
-
-        The first is sample ``first`` of ``sound``, each next one ``apart`` samples further on.
-        """
-        lags, likeness = np.empty(count, np.float32), np.empty(count, np.float32)
+    def at(self, sound: Signal, places: NDArray[np.int64]) -> tuple[Signal, Signal]:
+        """Period in samples, and how alike the sound is then (-1..1), about these samples."""
+        lags, likeness = np.empty(len(places), np.float32), np.empty(len(places), np.float32)
         alike = np.empty(self.most_lag - self._least + 1, np.float32)
-        begin = first - self._span // 2
-        _best_lags(sound, begin, apart, self._span, self._least, alike, lags, likeness)
+        _best_lags(sound, places - self._span // 2, self._span, self._least, alike, lags, likeness)
         return lags, likeness

@@ -42,6 +42,8 @@ _FRAME, _COARSE_FRAME = 480, 96
 _TELLING_HZ = (55.0, 80.0, 1200.0, 1440.0)
 #: The noise is taken for no quieter than this beside its loudest bin when the sound is weighed by it.
 _QUIETEST = 1e-4
+#: A frame that stands so far over the noise is clear: its share would be next to nothing.
+_CLEAR_DB = (26.0, 32.0)
 #: How alike the sound must be one period away, for anything and for all to be mixed in.
 _ALIKE = (0.3, 0.4)
 #: A bit less than the rule says, since a difference over few bins is uncertain.
@@ -237,9 +239,11 @@ class PitchComb:
         """
         noise = np.atleast_2d(noise)[:, : self._bins].astype(np.float32)
         coarse = spectra[:, :, : len(self._telling)].sum(axis=0) * self._even(noise)
-        lags, alike = self._periods(coarse)
-        trust = _rise(alike, *_ALIKE)
-        voiced = np.flatnonzero(trust > 0.0)
+        trust = self._trust_in(coarse, len(spectra))
+        noisy = np.flatnonzero(trust > 0.0)
+        lags, alike = self._periods(coarse, noisy)
+        trust[noisy] *= _rise(alike, *_ALIKE)
+        voiced, lags = noisy[trust[noisy] > 0.0], lags[trust[noisy] > 0.0]
         if not len(voiced):
             return
         over_noise = np.float32(1.0) / noise
@@ -247,7 +251,7 @@ class PitchComb:
         middle = sounds[0] if len(sounds) == 1 else np.sum(sounds, axis=0)
         for first in range(0, len(voiced), _TOGETHER):
             some = voiced[first : first + _TOGETHER]
-            shifts = self._shifts_of(middle, some, lags[some])
+            shifts = self._shifts_of(middle, some, lags[first : first + _TOGETHER])
             changes = [self._changes_of(sound, some, shifts) for sound in sounds]
             power = np.zeros((len(some), self._bins), np.float32)
             for change in changes:
@@ -267,12 +271,18 @@ class PitchComb:
         weights: Frames = self._telling / np.sqrt(np.maximum(here, least))
         return weights
 
-    def _periods(self, coarse: Spectra) -> tuple[Signal, Signal]:
-        """Period of every frame at the rate of ``self._sound``, and how alike the sound is then."""
+    def _trust_in(self, coarse: Spectra, channels: int) -> Signal:
+        """0 for frames so far over the noise that none is heard in them, 1 for those that are not."""
+        power = np.square(coarse.real).sum(axis=1) + np.square(coarse.imag).sum(axis=1)
+        snr_db = 10.0 * np.log10(power / (channels * np.square(self._telling).sum()) + 1e-12)
+        return np.float32(1.0) - _rise(snr_db, *_CLEAR_DB)
+
+    def _periods(self, coarse: Spectra, of: Counts) -> tuple[Signal, Signal]:
+        """Period of these frames at the rate of ``self._sound``, and how alike the sound is then."""
         hop, frames, pad = _COARSE_FRAME // OVERLAP, len(coarse), self._finder.reach
         sound = np.zeros((frames + OVERLAP - 1) * hop + 2 * pad, np.float32)
         overlap_add(rows_of(coarse, _COARSE_FRAME), hann(_COARSE_FRAME), 0, hop, sound[pad:])
-        lags, alike = self._finder.at(sound, pad + _COARSE_FRAME // 2, hop, frames)
+        lags, alike = self._finder.at(sound, pad + _COARSE_FRAME // 2 + hop * of)
         return lags * np.float32(self._finer), alike
 
     def _sound(self, spectra: Spectra) -> Signal:

@@ -128,7 +128,7 @@ class NoiseReduction(Step):
     @property
     def work_ns(self) -> float:
         """Every pass is as long as the first."""
-        return 90.0 * self.passes
+        return 85.0 * self.passes
 
     @property
     def is_neutral(self) -> bool:
