@@ -238,10 +238,10 @@ class PitchComb:
         noise : (bins,) or (frames, bins) power of the noise before that, mean over channels.
         """
         noise = np.atleast_2d(noise)[:, : self._bins].astype(np.float32)
-        coarse = spectra[:, :, : len(self._telling)].sum(axis=0) * self._even(noise)
-        trust = self._trust_in(coarse, len(spectra))
+        coarse = spectra[:, :, : len(self._telling)] * self._even(noise)
+        trust = self._trust_in(coarse)
         noisy = np.flatnonzero(trust > 0.0)
-        lags, alike = self._periods(coarse, noisy)
+        lags, alike = self._periods(coarse.sum(axis=0), noisy)
         trust[noisy] *= _rise(alike, *_ALIKE)
         voiced, lags = noisy[trust[noisy] > 0.0], lags[trust[noisy] > 0.0]
         if not len(voiced):
@@ -271,10 +271,10 @@ class PitchComb:
         weights: Frames = self._telling / np.sqrt(np.maximum(here, least))
         return weights
 
-    def _trust_in(self, coarse: Spectra, channels: int) -> Signal:
+    def _trust_in(self, coarse: Spectra) -> Signal:
         """0 for frames so far over the noise that none is heard in them, 1 for those that are not."""
-        power = np.square(coarse.real).sum(axis=1) + np.square(coarse.imag).sum(axis=1)
-        snr_db = 10.0 * np.log10(power / (channels * np.square(self._telling).sum()) + 1e-12)
+        power = (np.square(coarse.real) + np.square(coarse.imag)).sum(axis=2).mean(axis=0)
+        snr_db = 10.0 * np.log10(power / np.square(self._telling).sum() + 1e-12)
         return np.float32(1.0) - _rise(snr_db, *_CLEAR_DB)
 
     def _periods(self, coarse: Spectra, of: Counts) -> tuple[Signal, Signal]:
