@@ -26,7 +26,7 @@ from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
 from zesty_core.signal import Block
 
 #: Frames in a chunk, by channels. Longer ones repeat less context, shorter ones take less memory.
-_CHUNK_FRAMES = {1: 1152, 2: 320}
+_CHUNK_FRAMES = {1: 1152, 2: 256}
 _WINDOW_S = 0.032
 #: Frames that overlap anywhere.
 OVERLAP = 3
