@@ -19,6 +19,7 @@ from zesty_core.measure.noise import NoiseFloor, NoiseInSpan, NoiseMeter
 from zesty_core.measure.sides import Sides, SidesMeter
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measure.speech import SpeechMeter
+from zesty_core.measure.swing import SwingMeter
 from zesty_core.measure.true_peak import TruePeakMeter
 from zesty_core.signal import Block, SignalInfo, Span
 from zesty_core.units import (
@@ -35,7 +36,7 @@ LEVEL_PARTS = frozenset({"speech", "noise"})
 #: Milliseconds whose sums are read together.
 _HOPS_TOGETHER = 16_384
 
-#: A signal whose active level stands no further above its floor holds no speech.
+#: A signal whose active level stands no further above its floor holds no speech, or nothing else.
 _LEAST_CLEARANCE_DB = 3.0
 
 #: Measures that move one to one with a gain.
@@ -185,6 +186,12 @@ class Measures:
         return tuple(found.span for found in self.room_tones if found.in_use)
 
     @property
+    def room_is_heard(self) -> bool:
+        """Whether there is speech, and more than digital silence between its words."""
+        gated = self.noise_floor_dbfs is None and self.digital_silence_share > 0.0
+        return self.voice_level_dbfs is not None and not gated
+
+    @property
     def is_full(self) -> bool:
         """Whether every part was measured that is told of a result."""
         return self.parts >= FullMeter.OF_RESULTS
@@ -264,6 +271,7 @@ class FullMeter:
         self._alone = tuple(meter.push for part, meter in meters.items() if part in parts)
         # Voice and noise share their sums over milliseconds.
         self._sums = HopSums(samples_per_ms(info.sample_rate_hz), info.channels)
+        self._swing = SwingMeter(self._sums.hop_samples, info.channels)
         self._hops: list[NDArray[np.float64]] = []
         self._waiting = 0
         self._energy, self._samples = 0.0, 0
@@ -301,6 +309,7 @@ class FullMeter:
         self._hops, self._waiting = [], 0
         if "speech" in self._parts:
             self._speech.push_hops(hops)
+            self._swing.push_hops(hops)
         if self._noise:
             self._noise.push_hops(hops)
         if self._hum:
@@ -397,8 +406,12 @@ class FullMeter:
         if voice is None:
             reasons["voice_level_dbfs"] = "silence"
         elif floor and voice[0] - floor.level_dbfs < _LEAST_CLEARANCE_DB:
-            voice = None
-            reasons["voice_level_dbfs"] = "no speech: nothing stands 3 dB above the background"
+            if self._swing.is_like_speech(voice[0]):
+                floor = None
+                reasons["noise_floor_dbfs"] = "somebody speaks in every half second"
+            else:
+                voice = None
+                reasons["voice_level_dbfs"] = "no speech: nothing stands 3 dB above the background"
         if voice is None or floor is None:
             reasons["clearance_db"] = "needs a voice level and a noise floor"
         return voice, floor, reasons
