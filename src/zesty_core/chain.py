@@ -27,6 +27,7 @@ from zesty_core.tone_in_chain import (
     learned_spans,
     noise_at,
     noise_span,
+    spoken_before,
     tone_after,
     tone_before,
 )
@@ -229,11 +230,14 @@ class _Run:
             clearance_db=voice - noise if voice is not None and noise is not None else None,
         )
 
-    def _room_tone_here(self) -> Block | None:
-        """Room tone as it arrives after all settled steps."""
+    def _with_room(self, survey: Survey) -> Survey:
+        """Room tone, and where it is short speech, as they arrive after all settled steps."""
         steps = [(started.step, started.facts) for started in self._settled]
-        pieces = tone_before(self._source, self._given_tone, self._before)
-        return tone_after(pieces, steps, self._info)
+        tone, spoken = (
+            tone_after(pieces(self._source, self._given_tone, self._before), steps, self._info)
+            for pieces in (tone_before, spoken_before)
+        )
+        return replace(survey, room_tone=tone, spoken=spoken)
 
     # -- settling steps ----------------------------------------------------------------------
 
@@ -241,17 +245,15 @@ class _Run:
         step = entry.step
         if step.measures_wanted and self._measures is None:
             self._spool_pending(step)
-        survey = Survey(
-            self._info,
-            self._measures,
-            room_tone=self._room_tone_here() if step.needs_room_tone else None,
-        )
+        survey = Survey(self._info, self._measures)
+        if step.needs_room_tone:
+            survey = self._with_room(survey)
         trial = step.trial(survey)
         if trial is not None:
             if self._pending:
                 self._spool_pending(step)
             measured = self._measured(trial, f"{step.label}: trying out", step.trial_parts)
-            survey = Survey(self._info, self._measures, measured, survey.room_tone)
+            survey = replace(survey, measures=self._measures, trial=measured)
         facts = step.facts(survey)
         gain_db, offsets = step.plain_gain_db(facts), step.plain_offsets(facts)
         known = None

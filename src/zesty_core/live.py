@@ -29,6 +29,7 @@ from zesty_core.tone_in_chain import (
     noise_at,
     noise_span,
     shortened,
+    spoken_before,
     tone_after,
     tone_before,
 )
@@ -138,6 +139,7 @@ class LiveChain:
             #: Of the whole recording as it came; taken where they are not known.
             self.measures: Measures = measures or measure(source.blocks(), source.info)
         self.tone = tone_before(source, self.room_tone, self.measures)
+        self.spoken = spoken_before(source, self.room_tone, self.measures)
         self.sample = [shortened(piece, source.info, _SAMPLE_S) for piece in self.tone[:1]]
         self.cache = PassageCache(most=_MOST_KEPT)
         self._last_missed: tuple[Anchor, Span, _Missed] | None = None
@@ -269,6 +271,7 @@ class _Walk:
         self._before: Block | None = None
         #: Room tone on its way: whole as far as steps learn from it, and a little of it for levels.
         self._tone: list[TonePiece] = live.tone
+        self._spoken: list[TonePiece] = live.spoken
         self._sample: list[TonePiece] = live.sample
         self._passed: dict[int, _Passed] = {}
         learners = [i for i, e in enumerate(chain) if e.is_active and e.step.needs_room_tone]
@@ -296,6 +299,7 @@ class _Walk:
         self._passed[index] = _Passed(step, facts, self._tone, self._tone_key)
         if index < self._last_learner:
             self._tone = self._tone_through(self._tone, self._passed[index], "whole")
+            self._spoken = self._tone_through(self._spoken, self._passed[index], "spoken")
         return facts
 
     def sample_after(self, index: int) -> Block | None:
@@ -326,13 +330,16 @@ class _Walk:
         return facts
 
     def _survey(self, step: Step, arrived: Arrived) -> Survey:
-        tone = tone_after(self._tone, (), self._info) if step.needs_room_tone else None
+        survey = Survey(self._info)
+        if step.needs_room_tone:
+            tone, spoken = (tone_after(p, (), self._info) for p in (self._tone, self._spoken))
+            survey = replace(survey, room_tone=tone, spoken=spoken)
         if not step.measures_wanted:
-            return Survey(self._info, room_tone=tone)
+            return survey
         wanted = step.measures_wanted
         parts = (_FOR_LOUDNESS if wanted == FullMeter.OF_RESULTS else wanted) | _LEVELS
         here = self._whole(arrived.passage, arrived.key, parts)
-        survey = Survey(self._info, here, room_tone=tone)
+        survey = replace(survey, measures=here)
         trial = step.trial(survey)
         if trial is None:
             return survey

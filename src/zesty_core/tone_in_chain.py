@@ -15,6 +15,10 @@ from zesty_core.steps.base import Facts, Step, through
 from zesty_core.units import level_or_none, power_to_db
 
 _PRE_ROLL_S = 0.5
+#: A pause this long, found by itself, tells the room well enough.
+_LONG_S = 1.5
+#: Of sound in which somebody speaks.
+_SPOKEN_S = 15.0
 
 
 def noise_span(given: RoomTone | None, measures: Measures) -> tuple[Span | None, str]:
@@ -75,6 +79,21 @@ def tone_before(source: Source, given: RoomTone | None, measures: Measures) -> l
         if left <= 0:
             break
     return pieces
+
+
+def spoken_before(source: Source, given: RoomTone | None, measures: Measures) -> list[TonePiece]:
+    """A stretch in which somebody speaks, as recorded, where room tone was not given and what was found
+    is short; empty elsewhere."""
+    found = measures.learned_spans
+    if given or not measures.room_is_heard or any(s.duration_s >= _LONG_S for s in found):
+        return []
+    info = source.info
+    rate, length = info.sample_rate_hz, round(_SPOKEN_S * info.sample_rate_hz)
+    about = found[0] if found else measures.noise_floor_span
+    middle = round((about.start_s + about.end_s) / 2 * rate) if about else 0
+    start = max(0, min(middle - length // 2, info.length_samples - length))
+    lead = min(start, round(_PRE_ROLL_S * rate))
+    return [TonePiece(source.read(start - lead, min(start + length, info.length_samples)), lead)]
 
 
 def tone_after(

@@ -20,7 +20,14 @@ from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
 from zesty_core.step_picture import step_picture
 from zesty_core.steps.registry import STEP_TYPES
-from zesty_core.tone_in_chain import noise_at, noise_span, shortened, tone_after, tone_before
+from zesty_core.tone_in_chain import (
+    noise_at,
+    noise_span,
+    shortened,
+    spoken_before,
+    tone_after,
+    tone_before,
+)
 
 TYPES = sorted(STEP_TYPES)
 FOLLOWS = ("gate", "de_esser", "compressor")
@@ -107,6 +114,33 @@ def length_s(pieces):
 )
 def test_room_tone_is_the_given_one_else_the_found_one(given, measures, lengths):
     assert length_s(tone_before(SOURCE, given, measures)) == lengths
+
+
+LONG_S = SOURCE.info.duration_s
+
+
+@pytest.mark.parametrize(
+    ("given", "measures", "lengths"),
+    [
+        (None, found(), [min(LONG_S, 15.0)]),
+        (None, found(Span(1.0, 2.4)), [min(LONG_S, 15.0)]),
+        (None, FOUND, []),
+        (None, replace(found(), voice_level_dbfs=None), []),
+        (None, replace(found(), noise_floor_dbfs=None, digital_silence_share=0.4), []),
+        (RoomTone(spans=(Span(0.5, 1.0),)), found(), []),
+    ],
+    ids=["none found", "a short one", "a long one", "nobody speaks", "silence between", "marked"],
+)
+def test_speech_is_learned_from_where_no_long_pause_was_found(given, measures, lengths):
+    assert length_s(spoken_before(SOURCE, given, measures)) == lengths
+
+
+def test_the_stretch_of_speech_lies_about_what_was_found():
+    long = ArraySource(np.arange(60 * RATE, dtype=np.float32)[None], RATE)
+    for about, start_s in ((Span(40, 40.5), 32.75), (Span(2, 2.5), 0.0), (Span(58, 59), 45.0)):
+        (piece,) = spoken_before(long, None, found(about))
+        assert length_s([piece]) == [15.0]
+        assert piece.sound[0, piece.lead] == pytest.approx(start_s * RATE)
 
 
 def test_room_tone_of_another_rate_and_channel_count_fits():

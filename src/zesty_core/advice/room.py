@@ -18,15 +18,14 @@ _SHORT_PAUSE_S = 0.3
 
 
 def _no_room_tone(m: Measures) -> Finding | None:
-    if m.voice_level_dbfs is None or m.found_room_tone is not None:
-        return None
     # Where nothing at all lies between the words, there is no room to be learned.
-    if m.digital_silence_share > 0.0 and m.clearance_db is None:
+    if m.found_room_tone is not None or not m.room_is_heard:
         return None
     return Finding(
         "no_room_tone",
-        "No stretch of room tone was found: noise reduction has nothing to learn from. Mark a quiet "
-        "stretch, or use a room tone kept from another take in this room.",
+        "No stretch of room tone was found: noise reduction learns from under the words, which serves "
+        "in a steady room. Mark a quiet stretch, or use a room tone kept from another take in this "
+        "room.",
         Act("mark_room_tone", "Mark room tone"),
     )
 
@@ -40,8 +39,8 @@ def _short_room_tone(m: Measures) -> Finding | None:
     return Finding(
         "short_room_tone",
         f"No pause is long enough for room tone: noise is learned from {gaps} between the words, "
-        f"{together_s:.1f} s in all. A second in which nobody speaks teaches more; one kept from "
-        "another take in this room serves too.",
+        f"{together_s:.1f} s in all, and from under the words. A second in which nobody speaks teaches "
+        "more; one kept from another take in this room serves too.",
         Act("mark_room_tone", "Mark room tone"),
     )
 

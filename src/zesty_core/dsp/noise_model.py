@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.presence import caution
+from zesty_core.dsp.noise_under_voice import NoiseUnderVoice, noise_under_voice
+from zesty_core.dsp.presence import caution, no_caution
 from zesty_core.dsp.spectral import (
     BINS_PER_VALUE,
     FRAMES_PER_VALUE,
@@ -31,6 +32,8 @@ _SILENT_POWER = 1e-18
 #: A frame this far under the learned noise holds nothing that was recorded.
 _NOTHING_RECORDED = 1e-2
 _ENOUGH_HEARD = 0.5
+#: No room lies further over its own calmest moments.
+_SWINGS_AT_MOST = 10.0 ** (12.0 / 10.0)
 #: With fewer frames than this the learned spectrum is smoothed, since single bins are unreliable.
 _ENOUGH_FRAMES = 40
 
@@ -62,21 +65,37 @@ class LearnedNoise:
         }
 
 
-def learn_noise(room_tone: Block, sample_rate_hz: int) -> LearnedNoise | None:
-    """Noise in the frames that are worked on; None for digital silence.
+def learn_noise(
+    room_tone: Block | None, sample_rate_hz: int, spoken: Block | None = None
+) -> LearnedNoise | None:
+    """Noise in the frames that are worked on; None for digital silence, or when there is nothing.
 
-    Robust to a stray click or breath: frames that stand out in level are left out, and so are
-    frames of digital silence.
+    Robust to a stray click or breath: frames of ``room_tone`` that stand out in level are left out, and
+    so are frames of digital silence. ``spoken`` is sound in which somebody speaks; as far as it can be
+    told what noise is under it, that counts, and for the rest ``room_tone``.
     """
-    window = window_samples(sample_rate_hz)
+    tone = None if room_tone is None else _learned_from_tone(room_tone, sample_rate_hz)
+    if spoken is None:
+        return tone
+    hop_and_bin = _hop_and_bin(window_samples(sample_rate_hz), sample_rate_hz)
+    under = noise_under_voice(_frame_powers(spoken, sample_rate_hz), *hop_and_bin)
+    return _both(tone, under, DriftTracker(*hop_and_bin)) if under else tone
+
+
+def _frame_powers(sound: Block, sample_rate_hz: int) -> NDArray[np.float32]:
+    """Power of all whole frames, shape (frames, bins), mean over channels."""
+    shape = hann(window_samples(sample_rate_hz))
+    spectra = (frame_spectra(np.ascontiguousarray(channel), shape) for channel in sound)
+    return np.asarray(np.mean([np.abs(each) ** 2 for each in spectra], axis=0), np.float32)
+
+
+def _learned_from_tone(room_tone: Block, rate: int) -> LearnedNoise | None:
+    window = window_samples(rate)
     short = window - room_tone.shape[1]
     if short > 0:
         # Repeating the sample keeps its level where zeros would lower it.
         room_tone = np.tile(room_tone, (1, 1 + -(-short // room_tone.shape[1])))
-    shape = hann(window)
-    power = np.mean(
-        [np.abs(frame_spectra(np.ascontiguousarray(c), shape)) ** 2 for c in room_tone], axis=0
-    ).astype(np.float64)
+    power = _frame_powers(room_tone, rate).astype(np.float64)
     level = power.sum(axis=1)
     power, level = power[level > _SILENT_POWER], level[level > _SILENT_POWER]
     if not len(power):
@@ -88,9 +107,34 @@ def learn_noise(room_tone: Block, sample_rate_hz: int) -> LearnedNoise | None:
     # No bin is empty: a gain is a ratio over this.
     noise = np.asarray(np.maximum(noise, noise.max() * 1e-9), dtype=np.float64)
     snr = (power / noise).astype(np.float32)
-    hop_s, bin_hz = window / OVERLAP / sample_rate_hz, sample_rate_hz / window
+    hop_s, bin_hz = _hop_and_bin(window, rate)
     lowest = DriftTracker(hop_s, bin_hz).lowest(snr)
     return LearnedNoise(noise, caution(snr, hop_s, bin_hz), lowest)
+
+
+def _hop_and_bin(window: int, rate: int) -> tuple[float, float]:
+    """Distance of frames in seconds, and of bins in hertz."""
+    return window / OVERLAP / rate, rate / window
+
+
+def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTracker) -> LearnedNoise:
+    """Between what the room tone tells and what is told from under a voice, by trust in the latter."""
+    bins = len(under.power)
+    steady = no_caution(bins)
+    # Nothing but chance moves this one.
+    still = np.ones((1, bins), np.float32)
+    lowest = tracker.lowest(still)
+    if tone is None:
+        return LearnedNoise(under.power, steady, lowest)
+    tone_share = 1.0 - under.trust
+    # A room is no softer than its own calmest moments, and a tone far louder than those is speech.
+    limited = np.clip(tone.power, under.power, under.power * _SWINGS_AT_MOST)
+    power = under.power**under.trust * limited**tone_share
+    return LearnedNoise(
+        power,
+        (steady + tone_share * (tone.caution - steady)).astype(np.float32),
+        lowest + tone_share * (tone.lowest - lowest),
+    )
 
 
 def _usual(levels_db: NDArray[np.float64]) -> NDArray[np.bool_]:

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.box_means import means_between, means_over_time, running_sums
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import BINS_PER_VALUE, FRAMES_PER_VALUE
 
@@ -200,19 +201,7 @@ def _all_boxes(bins: int, hop_s: float, bin_hz: float) -> tuple[int, list[_Boxes
 def _box_means(sums: NDArray[np.float64], boxes: _Boxes, every: int = 1) -> NDArray[np.float64]:
     """Mean over the bins of the box about every so-manyth bin, for each row of running sums."""
     first, width = boxes.first[::every], boxes.width[::every]
-    return np.asarray((sums[:, first + width] - sums[:, first]) / width)
-
-
-def _sums(rows: NDArray[np.floating]) -> NDArray[np.float64]:
-    """Running sums along each row, from nothing on."""
-    return np.pad(np.cumsum(rows, axis=1, dtype=np.float64), ((0, 0), (1, 0)))
-
-
-def _means_over_time(rows: NDArray[np.float64], half: int) -> NDArray[np.float64]:
-    """Mean of each row and ``half`` on either side; the first and last rows go on beyond the edges."""
-    sums = np.cumsum(np.pad(rows, ((half + 1, half), (0, 0)), mode="edge"), axis=0)
-    width = 2 * half + 1
-    return np.asarray((sums[width:] - sums[:-width]) / width)
+    return means_between(sums, first, first + width)
 
 
 def caution(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
@@ -226,18 +215,23 @@ def caution(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     held = np.minimum(snr, _MOST_SNR)
     # In pairs, as a voice is looked for; the last of an odd number has none.
     pairs = (held[0 : frames - 1 : 2] + held[1:frames:2]) / 2 if frames > 1 else held
-    sums, found = _sums(pairs), []
+    sums, found = running_sums(pairs), []
     for boxes in _all_boxes(bins, hop_s, bin_hz)[1]:
         # Boxes are wide: some of them tell of all.
-        means = _means_over_time(_box_means(sums, boxes, _CAUTION_STEP), boxes.time_half)
+        means = means_over_time(_box_means(sums, boxes, _CAUTION_STEP), boxes.time_half)
         # A quantile hears neither a click nor one breath in the sample.
         high = np.quantile(means, _HIGH_SHARE, axis=0)
         high = np.interp(np.arange(bins), np.arange(0, bins, _CAUTION_STEP), high)
-        moves = (_box_means(_sums(high[None]), boxes)[0] - 1.0) / _HIGH_DEVIATIONS
+        moves = (_box_means(running_sums(high[None]), boxes)[0] - 1.0) / _HIGH_DEVIATIONS
         steady = 1.0 / np.sqrt(boxes.values)
         usual = np.maximum(boxes.decides_at, 1.0 + _APART * steady)
         found.append(np.maximum(1.0, (1.0 + _APART * np.maximum(moves, steady)) / usual))
     return np.array(found, np.float32)
+
+
+def no_caution(bins: int) -> Frames:
+    """The caution of a room of which nothing is known, or that is steady."""
+    return np.ones((len(NEIGHBOURHOODS), bins), np.float32)
 
 
 def absence(snr: Frames, caution: Frames, hop_s: float, bin_hz: float) -> Frames:

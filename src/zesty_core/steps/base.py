@@ -56,6 +56,9 @@ class Survey:
     trial: Measures | None = None
     #: Room tone as it arrives at this step, shape (channels, samples); None when there is none.
     room_tone: Block | None = None
+    #: A stretch in which somebody speaks, as it arrives here, where the room tone was looked for and
+    #: is short or none: the room is heard under the words, too.
+    spoken: Block | None = None
 
 
 @dataclasses.dataclass(frozen=True, kw_only=True)

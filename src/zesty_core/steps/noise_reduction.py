@@ -4,8 +4,9 @@ The noise is learned from room tone as it arrives at this step; the voice's gain
 ``dsp.voice_gain`` and never falls below the chosen depth, so that a natural bed remains. Between the
 partials of a vowel noise goes by the likeness of one pitch period to the next (``dsp.pitch_comb``).
 Sources there. How much the room comes and goes by itself is learned with it: where it does, more is
-asked of what is to be taken for a voice (``dsp.presence``). Without room tone, or with digital silence
-for it, the sound passes unchanged and the report says so.
+asked of what is to be taken for a voice (``dsp.presence``). Where no long pause was found, noise is
+told from under the words too (``dsp.noise_under_voice``). With digital silence for room tone, or where
+nobody speaks, the sound passes unchanged and the report says so.
 """
 
 from __future__ import annotations
@@ -30,6 +31,9 @@ from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
 
 _OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
+_NOTHING_LEARNED = "left as it is: no room tone was found or marked"
+_SILENT_TONE = "left as it is: the room tone is digital silence"
+_UNDER_VOICE = "nobody pauses: the noise was learned from under the words; room tone teaches more"
 #: Context of a chunk: the recursions have forgotten what lies further away.
 _BEFORE_S, _AFTER_S = 0.5, 0.35
 
@@ -168,10 +172,8 @@ class NoiseReduction(Step):
 
     def facts(self, survey: Survey) -> Facts:
         """The learned noise, once per pass."""
-        tone, rate = survey.room_tone, survey.info.sample_rate_hz
-        if tone is None:
-            return {"noise": [], "note": "left as it is: no room tone was found or marked"}
-        if tone.shape[1] < round(LEAST_S * rate):
+        tone, spoken, rate = survey.room_tone, survey.spoken, survey.info.sample_rate_hz
+        if tone is not None and tone.shape[1] < round(LEAST_S * rate):
             return {
                 "noise": [],
                 "note": f"left as it is: the room tone is shorter than {LEAST_S:g} s",
@@ -179,12 +181,16 @@ class NoiseReduction(Step):
         learned: list[LearnedNoise] = []
         for _ in range(self.passes):
             if learned:
-                tone = self._after_pass(tone, rate, learned[-1])
-            noise = learn_noise(tone, rate)
+                tone, spoken = (
+                    None if sound is None else self._after_pass(sound, rate, learned[-1])
+                    for sound in (tone, spoken)
+                )
+            noise = learn_noise(tone, rate, spoken)
             if noise is None:
-                return {"noise": [], "note": "left as it is: the room tone is digital silence"}
+                return {"noise": [], "note": _NOTHING_LEARNED if tone is None else _SILENT_TONE}
             learned.append(noise)
-        return {"noise": [noise.as_facts() for noise in learned]}
+        facts: Facts = {"noise": [noise.as_facts() for noise in learned]}
+        return facts | {"note": _UNDER_VOICE} if tone is None else facts
 
     def tone_report(self, room_tone: Block, info: SignalInfo, facts: Facts) -> dict[str, Any]:
         """How far it was turned down, whole and by octave, and whether it warbles."""
@@ -203,7 +209,7 @@ class NoiseReduction(Step):
         if not facts["noise"]:
             return GainProcessor.idle(info, facts["note"])
         passes = [self._pass(info, LearnedNoise.of_facts(noise)) for noise in facts["noise"]]
-        return NoiseReductionProcessor(passes)
+        return NoiseReductionProcessor(passes, facts.get("note"))
 
     def _after_pass(self, tone: Block, rate: int, noise: LearnedNoise) -> Block:
         one = self._pass(SignalInfo(rate, *tone.shape), noise)
@@ -297,8 +303,8 @@ class _Rule:
 class NoiseReductionProcessor:
     """The passes on one signal."""
 
-    def __init__(self, passes: list[SpectralProcessor]) -> None:
-        self._passes = passes
+    def __init__(self, passes: list[SpectralProcessor], note: str | None) -> None:
+        self._passes, self._note = passes, note
         self._before = self._after = 0.0
 
     def push(self, block: Block) -> Block:
@@ -320,9 +326,11 @@ class NoiseReductionProcessor:
 
     def report(self) -> dict[str, Any]:
         """Share of all energy that was taken, in dB."""
+        told = {"note": self._note} if self._note else {}
         if self._after <= 0.0 or self._before <= 0.0:
-            return {}
-        return {"energy_change_db": round(10.0 * math.log10(self._after / self._before), 2)}
+            return told
+        change_db = 10.0 * math.log10(self._after / self._before)
+        return told | {"energy_change_db": round(change_db, 2)}
 
 
 def _done_to_room_tone(before: Block, after: Block, rate: int) -> dict[str, Any]:

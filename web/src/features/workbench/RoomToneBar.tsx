@@ -63,7 +63,10 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
           <RoomNameField value={name} onChange={setName} />
         </Box>
         {found.length === 0 && (
-          <Typography variant="body2" sx={{ mb: 2 }}>None. Drag over a stretch in which nobody speaks, or use one kept before.</Typography>
+          <Typography variant="body2" sx={{ mb: 2 }}>
+            {recording.measures?.voice_level_dbfs != null ? "None: noise is learned from under the words. " : "None. "}
+            Drag over a stretch in which nobody speaks, or use one kept before.
+          </Typography>
         )}
         {toKeep.map((f, i) => (
           <Line
