@@ -23,6 +23,7 @@ from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
 from zesty_core.spool import Spool
 from zesty_core.steps.base import Facts, Processor, Step, Survey
+from zesty_core.steps.registry import STEP_TYPES
 from zesty_core.tone_in_chain import (
     learned_spans,
     noise_at,
@@ -90,7 +91,8 @@ class ChainResult:
     @property
     def notes(self) -> list[str]:
         """What steps had to say in words."""
-        return [f"{p.type}: {p.report['note']}" for p in self.points if p.report.get("note")]
+        said = [(STEP_TYPES[p.type].label, p.report.get("note")) for p in self.points]
+        return [f"{label}: {note}" for label, note in said if note]
 
 
 def _no_progress(progress: Progress) -> None:

@@ -11,11 +11,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.crossover import Crossover
-from zesty_core.dsp.spectral import hann
+from zesty_core.dsp.noise_model import LearnedNoise
+from zesty_core.dsp.spectral import hann, window_samples
 from zesty_core.dsp.transforms import spectra_of
 from zesty_core.measure.level_histogram import LOWEST_DBFS, LevelHistogram, levels_db
-from zesty_core.measure.spectrum import SpectrumMeter
-from zesty_core.measure.spectrum_points import curve_frequencies, curve_of_sound
+from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measure.spectrum_points import (
+    curve_frequencies,
+    curve_of,
+    curve_of_sound,
+)
 from zesty_core.measure.stands_out import stands_out
 from zesty_core.signal import Block, SignalInfo, joined
 from zesty_core.steps.ambience import Ambience
@@ -71,6 +76,9 @@ def step_picture(
         for name, tone in zip(("tone_before", "tone_after"), tones, strict=True):
             if tone is not None:
                 picture["spectrum"][name] = curve_of_sound(tone, sample_rate_hz, freqs_hz)
+        if tones[0] is None and facts["noise"]:
+            learned = _of_frames(LearnedNoise.of_facts(facts["noise"][0]).power, sample_rate_hz)
+            picture["spectrum"]["noise_learned"] = curve_of(learned, freqs_hz)
     if isinstance(step, DeEsser):
         picture["work"] = [_band_work(before, after, sample_rate_hz, step.low_hz, step.high_hz)]
     if isinstance(step, Multiband):
@@ -78,6 +86,13 @@ def step_picture(
     if isinstance(step, Ambience):
         picture["decay"] = _decay(step, sample_rate_hz, before.shape[0])
     return picture
+
+
+def _of_frames(power: NDArray[np.float64], sample_rate_hz: int) -> Spectrum:
+    """Mean square per bin from the power of frames under a Hann window."""
+    window = window_samples(sample_rate_hz)
+    scale = 2.0 / (window * float(np.square(hann(window)).sum()))
+    return Spectrum(sample_rate_hz / window, power * scale)
 
 
 def _turned_down(step: Step, facts: Facts, before: Block, after: Block, rate: int) -> Block:

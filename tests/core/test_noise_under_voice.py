@@ -17,10 +17,12 @@ from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.dsp.noise_under_voice import _falls_by_chance, noise_under_voice
 from zesty_core.dsp.spectral import OVERLAP, frame_spectra, hann, window_samples
 from zesty_core.live import LiveChain
+from zesty_core.measure.spectrum_points import curve_of_sound
 from zesty_core.measure.stream import measure
 from zesty_core.recipe import ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
+from zesty_core.step_picture import step_picture
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.noise_reduction import NoiseReduction
 
@@ -169,6 +171,23 @@ def test_a_passage_learns_what_the_run_does(channels):
     whole = np.concatenate(out, axis=1)[:, RATE : 3 * RATE]
     assert heard.points[1].report["note"] == result.points[1].report["note"]
     np.testing.assert_allclose(heard.passage.after, whole, atol=3e-5)
+
+
+def test_the_noise_that_was_learned_is_drawn_where_there_is_no_room_tone():
+    voice = unbroken(WARDEN)
+    made = room(10, voice)
+    steps = (ChainStep(NoiseReduction()),)
+    heard = LiveChain(ArraySource(voice + made, RATE)).hear(steps, Span(1.0, 3.0))
+    stage, point = heard.passage.stages[0], heard.points[0]
+    tones = point.tone_before, point.tone_after
+    drawn = step_picture(
+        steps[0].step, stage.facts, heard.passage.before, stage.sound, tones, RATE
+    )["spectrum"]
+    expected = curve_of_sound(made, RATE, np.array(drawn["freqs_hz"]))
+    assert "tone_before" not in drawn
+    heard_well = np.array(drawn["freqs_hz"]) > 500
+    off_db = np.subtract(drawn["noise_learned"], expected)[heard_well]
+    assert np.abs(np.mean(off_db)) < 0.5
 
 
 def test_long_pauses_are_believed_alone():

@@ -33,7 +33,9 @@ from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
 _OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
 _NOTHING_LEARNED = "left as it is: no room tone was found or marked"
 _SILENT_TONE = "left as it is: the room tone is digital silence"
-_UNDER_VOICE = "nobody pauses: the noise was learned from under the words; room tone teaches more"
+_UNDER_VOICE = (
+    "nobody pauses, so the noise was learned from under the words; room tone teaches more"
+)
 #: Context of a chunk: the recursions have forgotten what lies further away.
 _BEFORE_S, _AFTER_S = 0.5, 0.35
 

@@ -58,6 +58,9 @@ class PictureSpectrumSerializer(serializers.Serializer[dict[str, Any]]):
     after = serializers.ListField(child=serializers.FloatField())
     tone_before = serializers.ListField(child=serializers.FloatField(), required=False)
     tone_after = serializers.ListField(child=serializers.FloatField(), required=False)
+    noise_learned = serializers.ListField(
+        child=serializers.FloatField(), required=False, help_text="Where there is no room tone."
+    )
 
 
 class PictureLevelsSerializer(serializers.Serializer[dict[str, Any]]):

@@ -2259,6 +2259,8 @@ export interface components {
             after: number[];
             tone_before?: number[];
             tone_after?: number[];
+            /** @description Where there is no room tone. */
+            noise_learned?: number[];
         };
         /** @description What a piece led to: the recording once the file is whole. */
         Piece: {

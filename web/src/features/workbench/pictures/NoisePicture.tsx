@@ -63,7 +63,8 @@ export function NoisePicture({ picture, depthDb, curve, width, height, onSet }: 
     event.stopPropagation();
     set(index, now + turn, gesture.current);
   };
-  const words = `Spectra of the passage and of the room tone. ${curve.length > 0 ? `Depth: ${points.map((p) => `${formatDb(p.depthDb)} dB at ${formatHz(p.freqHz)}`).join(", ")}` : `${formatDb(depthDb)} dB deep everywhere`}`;
+  const room = picture.spectrum.tone_before ? "tone" : picture.spectrum.noise_learned && "learned";
+  const words = `Spectra of the passage and of ${room === "learned" ? "the noise learned" : "the room tone"}. ${curve.length > 0 ? `Depth: ${points.map((p) => `${formatDb(p.depthDb)} dB at ${formatHz(p.freqHz)}`).join(", ")}` : `${formatDb(depthDb)} dB deep everywhere`}`;
   const handle = (x: Scale, point: { freqHz: number; depthDb: number }, index: number) => (
     <g
       key={point.freqHz} tabIndex={0} role="slider" aria-orientation="vertical" aria-label={`Depth at ${formatHz(point.freqHz)}`} aria-valuemin={0} aria-valuemax={MOST_DB}
@@ -78,7 +79,7 @@ export function NoisePicture({ picture, depthDb, curve, width, height, onSet }: 
   return (
     <Box>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1, minHeight: 24 }}>
-        <SpectrumLegend label="it" room curve="Depth" />
+        <SpectrumLegend label="it" room={room} curve="Depth" />
         {curve.length > 0 && <Button size="small" variant="text" sx={{ minHeight: 24 }} onClick={() => onSet([])}>Same depth everywhere</Button>}
       </Box>
       <SpectrumPicture picture={picture} width={width} height={height} words={words} live>

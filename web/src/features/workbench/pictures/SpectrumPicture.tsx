@@ -20,7 +20,8 @@ interface Props {
 /** Spectra into a step and out of it, over log frequency. */
 export function SpectrumPicture({ picture, width, height, words, live = false, children }: Props) {
   const { colours } = useTheme();
-  const { freqs_hz: freqs, before, after, tone_before: room, tone_after: left } = picture.spectrum;
+  const { freqs_hz: freqs, before, after, tone_before: tone, tone_after: left, noise_learned: learned } = picture.spectrum;
+  const room = tone ?? learned;
   const range = spectrumRange(before, after);
   const bottom = height - MARGINS.bottom;
   const x = logarithmic([LOWEST_HZ, HIGHEST_HZ], [MARGINS.left, width - MARGINS.right]);
@@ -45,7 +46,7 @@ export function SpectrumPicture({ picture, width, height, words, live = false, c
 }
 
 /** What the lines of a spectrum are. */
-export function SpectrumLegend({ label, room, curve }: { label: string; room?: boolean; curve?: string }) {
+export function SpectrumLegend({ label, room, curve }: { label: string; room?: "tone" | "learned" | undefined; curve?: string }) {
   const { colours } = useTheme();
   const line = (colour: string, dashes: string | undefined, text: string, width = 1.8) => (
     <span style={{ display: "inline-flex", alignItems: "center", gap: 5, whiteSpace: "nowrap" }}>
@@ -60,8 +61,8 @@ export function SpectrumLegend({ label, room, curve }: { label: string; room?: b
       {curve && line(colours.ink, undefined, curve, 2.4)}
       {line(colours.before, "4 3", `Into ${label}`)}
       {line(colours.after, undefined, `Out of ${label}`)}
-      {room && line(colours.room, "1 3", "Room tone in")}
-      {room && line(colours.room, undefined, "and out", 1.2)}
+      {room && line(colours.room, "1 3", room === "tone" ? "Room tone in" : "Noise learned")}
+      {room === "tone" && line(colours.room, undefined, "and out", 1.2)}
     </div>
   );
 }
