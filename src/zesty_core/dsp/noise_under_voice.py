@@ -10,7 +10,6 @@ only the calmest moments would be left, shows.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from statistics import NormalDist
 
@@ -116,17 +115,17 @@ def _falls_to(
     centres = np.arange(0, bins, max(1, half // 4))
     first, stop = np.maximum(centres - half, 0), np.minimum(centres + half + 1, bins)
     means = means_over_time(means_between(running_sums(snr), first, stop), _LOW_FRAMES)
-    values = (2 * _LOW_FRAMES + 1) / FRAMES_PER_VALUE * (2 * half + 1) / BINS_PER_VALUE
+    values = (2 * _LOW_FRAMES + 1) / FRAMES_PER_VALUE * (stop - first) / BINS_PER_VALUE
     found = np.maximum(np.quantile(means, quantiles, axis=0), 1e-9)
-    told = found / [[_falls_by_chance(q / free_share, values)] for q in quantiles]
+    told = found / [_falls_by_chance(q / free_share, values) for q in quantiles]
     return np.array([np.interp(np.arange(bins), centres, row) for row in told])
 
 
-def _falls_by_chance(share: float, values: float) -> float:
+def _falls_by_chance(share: float, values: NDArray[np.float64]) -> NDArray[np.float64]:
     """What ``share`` of the means over so many powers of a steady noise stay below, relative to it.
 
     A power has an exponential distribution, such a mean that of chi-square with twice as many degrees
     of freedom; its quantiles after Wilson & Hilferty 1931.
     """
     variance = 1.0 / (9.0 * values)
-    return float((1.0 - variance + NormalDist().inv_cdf(share) * math.sqrt(variance)) ** 3)
+    return np.asarray((1.0 - variance + NormalDist().inv_cdf(share) * np.sqrt(variance)) ** 3)

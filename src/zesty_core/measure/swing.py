@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.measure.course import Course
+from zesty_core.measure.found_room import DIGITAL_SILENCE
 from zesty_core.measure.hops import SAMPLES, SQUARES
-from zesty_core.units import SILENCE_DB, power_to_db
+from zesty_core.units import power_to_db
 
 _MS_PER_STRETCH = 50
 _LOW_QUANTILE = 0.05
@@ -42,7 +43,8 @@ class SwingMeter:
     def is_like_speech(self, voice_level_dbfs: float) -> bool:
         """Whether the sound falls from its voice level as no steady noise would."""
         power = self._power.row(0)
-        if not len(power):
+        recorded = power[power >= DIGITAL_SILENCE]
+        if not len(recorded):
             return False
-        low_dbfs = max(power_to_db(float(np.quantile(power, _LOW_QUANTILE))), SILENCE_DB)
+        low_dbfs = power_to_db(float(np.quantile(recorded, _LOW_QUANTILE)))
         return voice_level_dbfs - low_dbfs >= _SPEECH_DB
