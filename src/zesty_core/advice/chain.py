@@ -12,6 +12,8 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from zesty_core.advice.finding import Act, Finding, with_minus
+from zesty_core.advice.room import louder_room_words
+from zesty_core.measure.louder_room import LouderRoom
 from zesty_core.measure.report import Levels
 from zesty_core.recipe import Chain
 from zesty_core.steps.base import Step
@@ -51,6 +53,7 @@ class _Known:
     before: Levels
     results: Sequence[StepResult]
     ceiling_dbtp: float
+    louder_room: LouderRoom | None
 
     def active(self) -> Iterator[tuple[int, Step]]:
         for index, entry in enumerate(self.chain):
@@ -69,14 +72,15 @@ def chain_advice(
     before: Levels,
     results: Sequence[StepResult],
     ceiling_dbtp: float | None = None,
+    louder_room: LouderRoom | None = None,
 ) -> list[Finding]:
     """Findings in the order of the chain; ``results`` has one entry for each step.
 
     ``ceiling_dbtp`` is the target's; without one, what lossy formats need is advised.
+    ``louder_room`` is where the recording's room is louder than elsewhere.
     """
-    known = _Known(
-        chain, before, results, _SAFE_CEILING_DBTP if ceiling_dbtp is None else ceiling_dbtp
-    )
+    ceiling_dbtp = _SAFE_CEILING_DBTP if ceiling_dbtp is None else ceiling_dbtp
+    known = _Known(chain, before, results, ceiling_dbtp, louder_room)
     found = [finding for rule in _RULES for finding in rule(known)]
     found.sort(key=lambda finding: -1 if finding.at_step is None else finding.at_step)
     return [replace(finding, text=with_minus(finding.text)) for finding in found]
@@ -104,6 +108,21 @@ def _late_noise_reduction(known: _Known) -> Iterator[Finding]:
             Act("move_step", f"Move it before {other.label}", {"from": index, "to": first}),
             at_step=index,
         )
+
+
+def _left_behind(known: _Known) -> Iterator[Finding]:
+    if known.louder_room is None:
+        return
+    for index, step in known.active():
+        if isinstance(step, NoiseReduction) and not step.track_noise:
+            yield Finding(
+                "left_behind",
+                f"{louder_room_words(known.louder_room)}. Noise reduction knows one of the two and "
+                "takes little from the other.",
+                Act("set_params", "Let it follow", {"at": index, "params": {"track_noise": True}}),
+                at_s=(known.louder_room.span.start_s,),
+                at_step=index,
+            )
 
 
 def _boost_into_compressor(known: _Known) -> Iterator[Finding]:
@@ -314,6 +333,7 @@ def _difference(now: float | None, before: float | None) -> float | None:
 
 _RULES: tuple[Callable[[_Known], Iterator[Finding]], ...] = (
     _late_noise_reduction,
+    _left_behind,
     _boost_into_compressor,
     _limiter_not_last,
     _no_calibration,

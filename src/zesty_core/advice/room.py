@@ -9,6 +9,7 @@ import math
 from collections.abc import Callable
 
 from zesty_core.advice.finding import Act, Finding, add_step
+from zesty_core.measure.louder_room import LouderRoom
 from zesty_core.measure.report import Measures
 
 _LEAST_CLEARANCE_DB = 35.0
@@ -57,6 +58,27 @@ def _restless_room(m: Measures) -> Finding | None:
     )
 
 
+def louder_room_words(louder: LouderRoom) -> str:
+    """Where the room is louder, and by how much."""
+    start, end = (
+        f"{round(t) // 60}:{round(t) % 60:02}" for t in (louder.span.start_s, louder.span.end_s)
+    )
+    by = f"{louder.by_db:.0f} dB louder than where it is softest"
+    return f"From about {start} to {end} the room is {by}"
+
+
+def _louder_room(m: Measures) -> Finding | None:
+    if m.louder_room is None or _room(m)[0] - m.louder_room.by_db >= _LEAST_CLEARANCE_DB:
+        return None
+    return Finding(
+        "louder_room",
+        f"{louder_room_words(m.louder_room)}: noise reduction that knows one of the two takes little "
+        "from the other. It can follow.",
+        add_step("Add Noise reduction that follows", "noise_reduction", track_noise=True),
+        at_s=(m.louder_room.span.start_s,),
+    )
+
+
 def _low_clearance(m: Measures) -> Finding | None:
     # With digital silence in the gaps, what is quietest besides is the voice's own tail.
     if not _needs_work(m) or m.digital_silence_share > _MOST_SILENCE:
@@ -89,5 +111,6 @@ ROOM_RULES: tuple[Callable[[Measures], Finding | None], ...] = (
     _no_room_tone,
     _short_room_tone,
     _restless_room,
+    _louder_room,
     _low_clearance,
 )

@@ -162,6 +162,8 @@ class DriftTracker:
 
     REACH_S = 2.0
     MOST_DB = 9.0
+    #: Less is no drift, and more is believed.
+    _UNSURE_DB, _SURE_DB = 2.0, 3.5
     _MEAN_S = 0.08
     _BANDS = 20
     #: How many standard deviations the smallest of many short-time means lies below their mean.
@@ -212,9 +214,12 @@ class DriftTracker:
         mean = np.divide(mean, weight, out=np.ones_like(mean), where=weight > _ENOUGH_HEARD)
         low = minimum_filter1d(mean, 2 * self._frames(self.REACH_S) + 1, axis=0, mode="nearest")
         low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / lowest
-        limit = 10.0 ** (self.MOST_DB / 10.0)
-        low = np.clip(low, 1.0 / limit, limit)
-        return np.repeat(low, np.diff(edges), axis=1).astype(np.float32)
+        moved_db = 10.0 * np.log10(np.maximum(low, _NOTHING_RECORDED))
+        # What is told of a few seconds is off by a decibel or two where nothing moves.
+        sure = (np.abs(moved_db) - self._UNSURE_DB) / (self._SURE_DB - self._UNSURE_DB)
+        moved_db = np.clip(moved_db * np.clip(sure, 0.0, 1.0), -self.MOST_DB, self.MOST_DB)
+        scale = 10.0 ** (moved_db / 10.0)
+        return np.repeat(scale, np.diff(edges), axis=1).astype(np.float32)
 
     def _frames(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))

@@ -20,6 +20,7 @@ from zesty_core.measure.found_room import (
     RoomToneSearch,
 )
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
+from zesty_core.measure.louder_room import GAP_S, LouderRoom, louder_room
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
@@ -155,7 +156,7 @@ class NoiseMeter:
         self._open = fine[:, whole * _MS_PER_HOP :]
 
     def _windows(self, hops: int) -> NDArray[np.float32]:
-        """Power of every window of so many hops, without its DC: that is reported apart."""
+        """Power of what lasts so many hops from each on, without its DC: that is reported apart."""
         out = np.empty(max(0, self._power.hops - hops + 1), np.float32)
         for first in range(0, len(out), _WINDOWS_TOGETHER):
             some = out[first : first + _WINDOWS_TOGETHER]
@@ -186,17 +187,21 @@ class NoiseMeter:
 
     def _quietest(self, length_s: float) -> tuple[int, float] | None:
         """First hop and level of the quietest window outside digital silence."""
-        width = self._hops_in(length_s)
+        window = self._recorded_windows(self._hops_in(length_s))
+        if not len(window) or window.min() == np.inf:
+            return None
+        start = int(np.argmin(window))
+        return start, max(power_to_db(float(window[start])), SILENCE_DB)
+
+    def _recorded_windows(self, width: int) -> NDArray[np.float32]:
+        """The same, infinite where there is digital silence in it."""
         window = self._windows(width)
         silent = self._silent.row(0)
         if silent.any():
             # How many silent hops lie before each, so that those within a window can be told.
             before = np.concatenate([[0], np.cumsum(silent, dtype=np.int32)])
             window[before[width:] > before[:-width]] = np.inf
-        if not len(window) or window.min() == np.inf:
-            return None
-        start = int(np.argmin(window))
-        return start, max(power_to_db(float(window[start])), SILENCE_DB)
+        return window
 
     def room_tones(self, voice_level_dbfs: float | None) -> list[FoundRoomTone]:
         """Stretches in which nobody seems to speak, the most useful (longest) first."""
@@ -204,6 +209,13 @@ class NoiseMeter:
             return []
         search = RoomToneSearch(self._windows, self._quietest, self.hop_s)
         return search.found(voice_level_dbfs)
+
+    def louder_room(self, voice_level_dbfs: float | None) -> LouderRoom | None:
+        """Where the room is louder for long than elsewhere."""
+        if voice_level_dbfs is None:
+            return None
+        gaps = self._recorded_windows(self._hops_in(GAP_S))
+        return louder_room(gaps, self.hop_s, voice_level_dbfs)
 
     def _hops_in(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))

@@ -13,6 +13,7 @@ from zesty_core.measure.clipping import ClippingMeter
 from zesty_core.measure.found_room import FoundRoomTone
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.measure.hum import Hum, HumMeter
+from zesty_core.measure.louder_room import LouderRoom
 from zesty_core.measure.loudness import LoudnessMeter
 from zesty_core.measure.moments import Moments, MomentsMeter
 from zesty_core.measure.noise import NoiseFloor, NoiseInSpan, NoiseMeter
@@ -89,6 +90,8 @@ class Measures:
     found_room_tone: Span | None
     #: All that would serve, the found one first.
     room_tones: tuple[FoundRoomTone, ...]
+    #: Where the room is louder for long than elsewhere; None where it stays as it is.
+    louder_room: LouderRoom | None
     #: Lowest and highest value per channel, at samples and between them (for normalize).
     sample_extremes: tuple[tuple[float, float], ...]
     true_extremes: tuple[tuple[float, float], ...]
@@ -114,6 +117,7 @@ class Measures:
                 k: None if v is None else round(v, 2)
                 for k, v in dataclasses.asdict(self.sides).items()
             }
+        rounded["louder_room"] = self.louder_room and self.louder_room.as_json()
         rounded["room_tones"] = [found.as_json() for found in self.room_tones]
         rounded["moments"] = self.moments and self.moments.as_json()
         rounded["spectrum"] = self.spectrum and [
@@ -333,7 +337,8 @@ class FullMeter:
         integrated = self._loudness.integrated_lufs()
         voice, floor, reasons = self._voice_and_floor()
         searched = self._noise if "room" in self._parts else None
-        room_tones = searched.room_tones(voice[0] if voice else None) if searched else []
+        voice_level = voice[0] if voice else None
+        room_tones = searched.room_tones(voice_level) if searched else []
         duration_s = self._samples / rate
         if level_or_none(sample_peak) is None:
             reasons |= dict.fromkeys(("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs"), "silence")
@@ -371,6 +376,7 @@ class FullMeter:
             parts=self._parts,
             found_room_tone=room_tones[0].span if room_tones else None,
             room_tones=tuple(room_tones),
+            louder_room=searched.louder_room(voice_level) if searched else None,
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),
         )

@@ -166,7 +166,10 @@ def _tail(
         "before": before.as_json(),
         "points": points,
         "advice": [
-            finding.as_json() for finding in chain_advice(chain, before, results, ceiling_dbtp)
+            finding.as_json()
+            for finding in chain_advice(
+                chain, before, results, ceiling_dbtp, session.live.measures.louder_room
+            )
         ],
         "picture": _picture(session, chain, heard, opened),
     }

@@ -80,6 +80,12 @@ class FoundRoomToneSerializer(SpanSerializer):
     )
 
 
+class LouderRoomSerializer(SpanSerializer):
+    """Where the room is louder for long than elsewhere."""
+
+    by_db = serializers.FloatField()
+
+
 class SidesSerializer(serializers.Serializer[dict[str, Any]]):
     """RMS of each side and of their difference; null where silent."""
 
@@ -120,6 +126,7 @@ class MeasuresSerializer(KeptJsonSerializer):
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
     room_tones = FoundRoomToneSerializer(many=True, required=False)
+    louder_room = LouderRoomSerializer(allow_null=True, required=False)
 
 
 class ActSerializer(serializers.Serializer[dict[str, Any]]):

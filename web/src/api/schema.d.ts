@@ -2017,6 +2017,15 @@ export interface components {
             };
             is_settled: boolean;
         };
+        /** @description Where the room is louder for long than elsewhere. */
+        LouderRoom: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            by_db: number;
+        };
         /** @description A span to keep as room tone. */
         MarkRoomToneRequest: {
             /** Format: double */
@@ -2073,6 +2082,7 @@ export interface components {
             };
             found_room_tone: components["schemas"]["Span"] | null;
             room_tones?: components["schemas"]["FoundRoomTone"][];
+            louder_room?: components["schemas"]["LouderRoom"] | null;
         };
         /** @description A mix: where its making stands, and how the file was judged. */
         Mix: {
