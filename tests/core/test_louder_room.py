@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import functools
+
 import numpy as np
 import pytest
 
-from tests.made_sound import RATE, noise, words
+from tests.made_sound import RATE as MADE_RATE
+from tests.made_sound import noise, words
 from zesty_core.advice.chain import StepResult, chain_advice
 from zesty_core.advice.intake import intake_advice
 from zesty_core.measure.report import Levels
@@ -15,17 +18,23 @@ from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.noise_reduction import NoiseReduction
 
 LENGTH_S = 240
+#: Levels are told at any rate; a low one is quickly made.
+RATE = MADE_RATE // 6
 NOTHING = Levels(None, None, None)
 
 
-def take(changes, length_s=LENGTH_S, pause_s=0.3, floor_dbfs=-55.0):
+@functools.cache
+def words_and_room(length_s, pause_s):
+    return words(length_s, pause_s)[:, ::6], noise(-55, length_s, RATE)
+
+
+def take(changes, length_s=LENGTH_S, pause_s=0.3):
     """Words over a room that gets louder by so many decibels at each of some times."""
-    voice = words(length_s, pause_s)
+    voice, room = words_and_room(length_s, pause_s)
     gains_db = np.zeros(voice.shape[1])
     for at_s, by_db in changes:
         gains_db[round(at_s * RATE) :] += by_db
-    room = noise(floor_dbfs, length_s)[:, : voice.shape[1]]
-    return (voice + room * 10 ** (gains_db / 20)).astype(np.float32)
+    return (voice + room[:, : voice.shape[1]] * 10 ** (gains_db / 20)).astype(np.float32)
 
 
 def measured(sound):
@@ -64,7 +73,7 @@ OTHERS = {
     "digital silence between takes": lambda: np.concatenate(
         [take([], 120), np.zeros((1, 30 * RATE), np.float32), take([], 90)], axis=1
     ),
-    "nobody speaks": lambda: noise(-50, 150),
+    "nobody speaks": lambda: noise(-50, 150, RATE),
 }
 
 
