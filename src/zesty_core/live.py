@@ -16,8 +16,9 @@ from typing import Any
 
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.estimates import moved, moved_spectrum, tone_level
+from zesty_core.measure.full_meter import FullMeter
 from zesty_core.measure.loudness import LoudnessMeter
-from zesty_core.measure.report import LEVEL_PARTS, FullMeter, Levels, Measures
+from zesty_core.measure.report import LEVEL_PARTS, Levels, Measures
 from zesty_core.measure.stream import measure
 from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.recipe import Chain, ChainStep

@@ -20,7 +20,6 @@ from zesty_core.steps.noise_reduction import NoiseReduction
 LENGTH_S = 240
 #: Levels are told at any rate; a low one is quickly made.
 RATE = MADE_RATE // 6
-NOTHING = Levels(None, None, None)
 
 
 @functools.cache
@@ -95,12 +94,15 @@ def test_it_is_told_with_what_follows_it():
     }
 
 
-@pytest.mark.parametrize(("follows", "told"), [(False, True), (True, False)])
-def test_a_chain_that_does_not_follow_is_told(follows, told):
+@pytest.mark.parametrize(
+    ("follows", "floor_dbfs", "told"), [(False, -55, True), (True, -55, False), (False, -70, False)]
+)
+def test_a_chain_that_does_not_follow_is_told_where_it_matters(follows, floor_dbfs, told):
     louder = measured(take([(120, 8)])).louder_room
     assert louder.span == Span(120, 240)
     chain = (ChainStep(NoiseReduction(track_noise=follows)),)
-    found = chain_advice(chain, NOTHING, [StepResult(NOTHING, {})], None, louder)
+    before = Levels(-3.0, -20.0, floor_dbfs)
+    found = chain_advice(chain, before, [StepResult(before, {})], None, louder)
     assert ("left_behind" in [f.code for f in found]) is told
     if told:
         assert found[0].act.with_ == {"at": 0, "params": {"track_noise": True}}

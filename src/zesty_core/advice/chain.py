@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from zesty_core.advice.finding import Act, Finding, with_minus
-from zesty_core.advice.room import louder_room_words
+from zesty_core.advice.room import is_heard_there, louder_room_words
 from zesty_core.measure.louder_room import LouderRoom
 from zesty_core.measure.report import Levels
 from zesty_core.recipe import Chain
@@ -111,16 +111,18 @@ def _late_noise_reduction(known: _Known) -> Iterator[Finding]:
 
 
 def _left_behind(known: _Known) -> Iterator[Finding]:
-    if known.louder_room is None:
+    louder = known.louder_room
+    clearance_db = _difference(known.before.voice_level_dbfs, known.before.noise_floor_dbfs)
+    if louder is None or clearance_db is None or not is_heard_there(louder, clearance_db):
         return
     for index, step in known.active():
         if isinstance(step, NoiseReduction) and not step.track_noise:
             yield Finding(
                 "left_behind",
-                f"{louder_room_words(known.louder_room)}. Noise reduction knows one of the two and "
+                f"{louder_room_words(louder)}. Noise reduction knows one of the two and "
                 "takes little from the other.",
                 Act("set_params", "Let it follow", {"at": index, "params": {"track_noise": True}}),
-                at_s=(known.louder_room.span.start_s,),
+                at_s=(louder.span.start_s,),
                 at_step=index,
             )
 

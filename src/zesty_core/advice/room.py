@@ -67,8 +67,13 @@ def louder_room_words(louder: LouderRoom) -> str:
     return f"From about {start} to {end} the room is {by}"
 
 
+def is_heard_there(louder: LouderRoom, clearance_db: float) -> bool:
+    """Whether the room is loud enough there to matter, so far under the voice elsewhere."""
+    return clearance_db - louder.by_db < _LEAST_CLEARANCE_DB
+
+
 def _louder_room(m: Measures) -> Finding | None:
-    if m.louder_room is None or _room(m)[0] - m.louder_room.by_db >= _LEAST_CLEARANCE_DB:
+    if m.louder_room is None or not is_heard_there(m.louder_room, _room(m)[0]):
         return None
     return Finding(
         "louder_room",

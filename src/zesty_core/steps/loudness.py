@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zesty_core.measure.report import FullMeter
+from zesty_core.measure.full_meter import FullMeter
 from zesty_core.settings import choice, number
 from zesty_core.signal import SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, Survey

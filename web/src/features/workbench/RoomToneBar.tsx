@@ -11,7 +11,7 @@ import { CheckIcon } from "../../pictures/icons";
 import { useRoomTones } from "../rooms";
 import { useChooseRoomTone, useMarkRoomTone } from "./api";
 import type { TimeSpan } from "./mirrorView";
-import { foundHere, isLearnedFrom, learnedFrom } from "./foundRoomTone";
+import { foundHere, isHeardUnderWords, isLearnedFrom, learnedFrom } from "./foundRoomTone";
 import { RoomNameField } from "./RoomNameField";
 
 interface Props {
@@ -64,7 +64,7 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
         </Box>
         {found.length === 0 && (
           <Typography variant="body2" sx={{ mb: 2 }}>
-            {recording.measures?.voice_level_dbfs != null ? "None: noise is learned from under the words. " : "None. "}
+            {isHeardUnderWords(recording) ? "None: noise is learned from under the words. " : "None. "}
             Drag over a stretch in which nobody speaks, or use one kept before.
           </Typography>
         )}

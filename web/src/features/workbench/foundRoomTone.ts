@@ -14,3 +14,9 @@ export const isLearnedFrom = (found: FoundRoomTone, index: number): boolean => f
 
 export const learnedFrom = (recording: Recording): TimeSpan[] =>
   foundHere(recording).filter(isLearnedFrom).map(({ startS, endS }) => ({ startS, endS }));
+
+/** Whether somebody speaks, with more than digital silence between the words. */
+export function isHeardUnderWords({ measures }: Recording): boolean {
+  if (!measures || measures.voice_level_dbfs === null) return false;
+  return measures.noise_floor_dbfs !== null || measures.digital_silence_share === 0;
+}
