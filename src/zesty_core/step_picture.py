@@ -34,6 +34,7 @@ from zesty_core.steps.noise_reduction import NoiseReduction
 from zesty_core.units import db_to_factor
 
 _COLUMNS = 300
+_PARTS_OF_BIN = 16
 _QUIET_DBFS = -75.0
 _CURVE_DBFS = np.arange(-80.0, 0.1, 1.0)
 
@@ -89,10 +90,13 @@ def step_picture(
 
 
 def _of_frames(power: NDArray[np.float64], sample_rate_hz: int) -> Spectrum:
-    """Mean square per bin from the power of frames under a Hann window."""
+    """Mean square per bin from the power of frames under a Hann window; the bins of frames are wide
+    and are parted, so that its curve compares with those of other spectra."""
     window = window_samples(sample_rate_hz)
-    scale = 2.0 / (window * float(np.square(hann(window)).sum()))
-    return Spectrum(sample_rate_hz / window, power * scale)
+    scale = 2.0 / (window * float(np.square(hann(window)).sum()) * _PARTS_OF_BIN)
+    # A bin reaches half its width to either side of its frequency.
+    parted = np.repeat(power * scale, _PARTS_OF_BIN)[_PARTS_OF_BIN // 2 :]
+    return Spectrum(sample_rate_hz / window / _PARTS_OF_BIN, parted)
 
 
 def _turned_down(step: Step, facts: Facts, before: Block, after: Block, rate: int) -> Block:
