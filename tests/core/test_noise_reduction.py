@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from scipy.signal import stft
 from scipy.special import exp1
 
 from tests.made_sound import RATE, level_db, noise, spoken
 from zesty_core.chain import run_chain
+from zesty_core.dsp import noise_model
 from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.dsp.spectral import Shaping, SpectralProcessor
 from zesty_core.dsp.voice_gain import lsa_excess
@@ -150,6 +152,44 @@ def test_a_restless_room_is_learned_whole_and_goes_down(track_noise, least_db):
     out, _ = reduced(room, step, room_tone=RoomTone(spans=(Span(0, 3),)))
     later = slice(3 * RATE, None)
     assert level_db(out[:, later]) - level_db(room[:, later]) < -least_db
+
+
+@pytest.mark.parametrize(
+    ("tone", "at_least", "at_most"),
+    [
+        (noise(-50, 3), 1.0, 1.001),
+        (wandering(-50, 1, swing_db=2.0), 1.02, 1.3),
+        (wandering(-50, 1, swing_db=5.0), 1.25, 10**0.4),
+    ],
+    ids=["steady", "a little", "restless"],
+)
+def test_a_restless_room_is_taken_for_louder_than_its_mean(tone, at_least, at_most):
+    learned = learn_noise(tone, RATE)
+    freq_hz = np.linspace(0, RATE / 2, len(learned.power))
+    # Not where a voice's fundamental lies.
+    assert np.all(learned.swell[freq_hz <= 300] == 1.0)
+    above = learned.swell[freq_hz >= 1200]
+    assert above.min() >= at_least - 1e-6
+    assert above.max() <= at_most + 1e-6
+
+
+def test_less_is_left_beside_words_in_a_restless_room(monkeypatch):
+    """How far short-time spectra lie over those of the voice alone, where that is heard."""
+    voice = np.concatenate([np.zeros((1, 3 * RATE), np.float32), spoken(8, RATE)], axis=1)
+    sound = voice + wandering(-45, 1, duration_s=11)
+    tone = RoomTone(spans=(Span(0, 3),))
+
+    def left_db():
+        out, _ = reduced(sound, NoiseReduction(depth_db=30), room_tone=tone)
+        heard, clean = (
+            10 * np.log10(np.abs(stft(x[0, 3 * RATE :], RATE, nperseg=1024)[2]) ** 2 + 1e-12)
+            for x in (out, voice)
+        )
+        return np.mean(np.maximum(heard - np.maximum(clean, -90), 0.0))
+
+    now = left_db()
+    monkeypatch.setattr(noise_model, "_SWELL_AT_MOST", 1.0)
+    assert now < 0.8 * left_db()
 
 
 def test_several_spans_teach_as_one():

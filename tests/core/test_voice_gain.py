@@ -15,6 +15,7 @@ from zesty_core.dsp.voice_model import voice_model
 WINDOW, BINS = 1536, 769
 HOP_S, BIN_HZ = 512 / 48_000, 48_000 / WINDOW
 STEADY = np.ones((len(NEIGHBOURHOODS), BINS), np.float32)
+AS_IT_IS = np.ones(BINS, np.float32)
 
 
 def frames_of_noise(frames=400, seed=1):
@@ -96,7 +97,7 @@ def test_gains_stay_between_floor_and_one(floor):
     power = frames_of_noise()
     power[100:200] *= 1000
     floors = np.full(BINS, floor, np.float32)
-    gain = voice_gain(power, np.ones(BINS), STEADY, floors, HOP_S, BIN_HZ)
+    gain = voice_gain(power, np.ones(BINS), STEADY, AS_IT_IS, floors, HOP_S, BIN_HZ)
     assert gain.min() >= floor - 1e-6
     assert gain.max() <= 1.0
     assert gain[120:180].mean() > 0.98
@@ -124,11 +125,13 @@ def test_presence_as_written_out():
     assert found[::13, ::17] == pytest.approx(expected[::13, ::17], abs=0.03)
 
 
-def test_gains_as_written_out():
+@pytest.mark.parametrize("swell", [1.0, 2.0])
+def test_gains_as_written_out(swell):
     """Decision-directed both ways, geometric mean with the model, log-spectral amplitude, a part of the
-    forward rule's own, presence."""
-    snr = frames_of_noise(200)
-    snr[60:120, 20:200] *= 30
+    forward rule's own, presence; noise that swells is louder for all but presence."""
+    power = frames_of_noise(200)
+    power[60:120, 20:200] *= 30
+    snr = power / np.float32(swell)
     keep, least = 0.965, 10**-2.5
 
     def amplitude(gamma, past):
@@ -155,9 +158,8 @@ def test_gains_as_written_out():
     own = np.sqrt(amplitude(snr.astype(float), ways[0]) / np.maximum(snr, 1e-12))
     part = np.interp(np.arange(BINS) * BIN_HZ, [150, 400], [0, 0.35])
     gain += part * (np.minimum(own, 1) - gain)
-    absent = np.repeat(absence(snr, STEADY, HOP_S, BIN_HZ), 2, axis=0)
+    absent = np.repeat(absence(power, STEADY, HOP_S, BIN_HZ), 2, axis=0)
     expected = (1 - absent) * np.maximum(gain, 0.1) + absent * 0.1
-    found = voice_gain(
-        snr.copy(), np.ones(BINS), STEADY, np.full(BINS, 0.1, np.float32), HOP_S, BIN_HZ
-    )
+    floor = np.full(BINS, 0.1, np.float32)
+    found = voice_gain(power, np.ones(BINS), STEADY, swell * AS_IT_IS, floor, HOP_S, BIN_HZ)
     assert found == pytest.approx(expected, abs=2e-3)

@@ -34,6 +34,10 @@ _NOTHING_RECORDED = 1e-2
 _ENOUGH_HEARD = 0.5
 #: No room lies further over its own calmest moments.
 _SWINGS_AT_MOST = 10.0 ** (12.0 / 10.0)
+#: A restless room is taken for louder than its mean from here on, in full from there. Below, a voice's
+#: fundamental would go with it.
+_SWELL_FROM_HZ = (300.0, 1200.0)
+_SWELL_AT_MOST = 10.0 ** (4.0 / 10.0)
 #: With fewer frames than this the learned spectrum is smoothed, since single bins are unreliable.
 _ENOUGH_FRAMES = 40
 
@@ -42,25 +46,29 @@ _ENOUGH_FRAMES = 40
 class LearnedNoise:
     """Power per bin, and how much the room comes and goes by itself.
 
-    Of that: what it takes in each bin to tell a voice from it (``presence.caution``), and how low each
-    band falls (``DriftTracker.lowest``).
+    Of that: what it takes in each bin to tell a voice from it (``presence.caution``), how many times
+    its power each bin is taken for where it is turned down, and how low each band falls
+    (``DriftTracker.lowest``).
     """
 
     power: Spectrum
     caution: NDArray[np.float32]
+    swell: NDArray[np.float32]
     lowest: NDArray[np.float64]
 
     @classmethod
     def of_facts(cls, facts: dict[str, Any]) -> LearnedNoise:
         """What ``as_facts`` gave."""
-        power, caution, lowest = (np.array(facts[name]) for name in ("power", "caution", "lowest"))
-        return cls(power, caution.astype(np.float32), lowest)
+        power, lowest = (np.array(facts[name]) for name in ("power", "lowest"))
+        caution, swell = (np.array(facts[name], np.float32) for name in ("caution", "swell"))
+        return cls(power, caution, swell, lowest)
 
     def as_facts(self) -> dict[str, Any]:
         """As plain lists."""
         return {
             "power": self.power.tolist(),
             "caution": self.caution.tolist(),
+            "swell": self.swell.tolist(),
             "lowest": self.lowest.tolist(),
         }
 
@@ -109,7 +117,15 @@ def _learned_from_tone(room_tone: Block, rate: int) -> LearnedNoise | None:
     snr = (power / noise).astype(np.float32)
     hop_s, bin_hz = _hop_and_bin(window, rate)
     lowest = DriftTracker(hop_s, bin_hz).lowest(snr)
-    return LearnedNoise(noise, caution(snr, hop_s, bin_hz), lowest)
+    asked = caution(snr, hop_s, bin_hz)
+    return LearnedNoise(noise, asked, _swell(asked, bin_hz), lowest)
+
+
+def _swell(asked: NDArray[np.float32], bin_hz: float) -> NDArray[np.float32]:
+    """How many times its mean power a room is taken for, from what it asks of a voice."""
+    share = np.interp(np.arange(asked.shape[1]) * bin_hz, _SWELL_FROM_HZ, (0.0, 1.0))
+    swell = np.minimum(asked.mean(axis=0), _SWELL_AT_MOST) ** share
+    return np.asarray(swell, np.float32)
 
 
 def _hop_and_bin(window: int, rate: int) -> tuple[float, float]:
@@ -121,11 +137,13 @@ def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTrack
     """Between what the room tone tells and what is told from under a voice, by trust in the latter."""
     bins = len(under.power)
     steady = no_caution(bins)
+    # What moves in a tone that was found between words may be words.
+    mean = np.ones(bins, np.float32)
     # Nothing but chance moves this one.
     still = np.ones((1, bins), np.float32)
     lowest = tracker.lowest(still)
     if tone is None:
-        return LearnedNoise(under.power, steady, lowest)
+        return LearnedNoise(under.power, steady, mean, lowest)
     tone_share = 1.0 - under.trust
     # A room is no softer than its own calmest moments, and a tone far louder than those is speech.
     limited = np.clip(tone.power, under.power, under.power * _SWINGS_AT_MOST)
@@ -133,6 +151,7 @@ def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTrack
     return LearnedNoise(
         power,
         (steady + tone_share * (tone.caution - steady)).astype(np.float32),
+        mean,
         lowest + tone_share * (tone.lowest - lowest),
     )
 

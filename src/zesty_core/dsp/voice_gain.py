@@ -9,6 +9,9 @@ Given the power of every bin and the power of the noise, per frame (rows) and bi
    alone gives, as the source has it: their errors differ (own trials, docs/decisions/021);
 4. speech presence (``dsp.presence``) decides how far the gain may fall to the floor. The floor keeps
    a natural bed of noise (Cappe 1994).
+
+All but the last take a restless room for louder than its mean: what is heard of it are its loud
+moments (docs/decisions/028).
 """
 
 from __future__ import annotations
@@ -159,6 +162,7 @@ def voice_gain(
     power: Frames,
     noise: NDArray[np.floating],
     caution: Frames,
+    swell: Frames,
     floor: Frames,
     hop_s: float,
     bin_hz: float,
@@ -170,6 +174,7 @@ def voice_gain(
     power : (frames, bins) power of the noisy sound; the answer takes its place.
     noise : (bins,) or (frames, bins) power of the noise; above zero.
     caution : (neighbourhoods, bins) how much more than usual tells of a voice (``dsp.presence``).
+    swell : (bins,) how many times its power the noise is taken for, from 1 on.
     floor : (bins,) smallest gain.
     hop_s, bin_hz : distance of frames and of bins.
     """
@@ -179,6 +184,8 @@ def voice_gain(
         np.interp(freq_hz, from_hz, (0.0, share)).astype(np.float32)
         for from_hz, share in ((_MODEL_FROM_HZ, _MODEL_SHARE), (_FORWARD_FROM_HZ, _FORWARD_SHARE))
     )
-    model, absent = voice_model(snr, hop_s, bin_hz), absence(snr, caution, hop_s, bin_hz)
+    absent = absence(snr, caution, hop_s, bin_hz)
+    snr /= swell
+    model = voice_model(snr, hop_s, bin_hz)
     _gains(snr, model, absent, shares, floor)
     return snr

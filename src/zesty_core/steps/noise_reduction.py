@@ -278,7 +278,7 @@ class _Rule:
         depth = step.depths_db(freq_hz) / step.passes
         self.floor = (10.0 ** (-depth / 20.0)).astype(np.float32)
         self._noise = noise.power * 10.0 ** (step.margin_db / 10.0)
-        self._caution, self._lowest = noise.caution, noise.lowest
+        self._learned = noise
         side = 2.0 ** (step.smoothing_oct / 2.0) - 1.0
         self._half = np.round(np.arange(len(noise.power)) * side).astype(np.int64)
         release_s = step.release_ms / 1000.0
@@ -293,8 +293,9 @@ class _Rule:
         noise: NDArray[np.floating] = self._noise
         if self._tracker:
             snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
-            noise = noise * self._tracker.scale(snr, self._lowest)
-        gain = voice_gain(power, noise, self._caution, self.floor, self._hop_s, self._bin_hz)
+            noise = noise * self._tracker.scale(snr, self._learned.lowest)
+        caution, swell = self._learned.caution, self._learned.swell
+        gain = voice_gain(power, noise, caution, swell, self.floor, self._hop_s, self._bin_hz)
         if self._half.any():
             _smooth_across(gain, self._half)
         if self._keep > 0.0:
