@@ -23,6 +23,14 @@ def room(level_dbfs, swing_db=0.0, every_s=0.7):
     return swelling(noise(level_dbfs, DURATION_S, seed=4), swing_db, every_s)
 
 
+def banging(level_dbfs, swing_db=9.0):
+    """A room whose level jumps ten times a second, as water and machines do."""
+    points = swing_db * np.random.default_rng(3).standard_normal(round(10 * DURATION_S) + 1)
+    moving = 10.0 ** (np.interp(T, np.arange(points.size) / 10.0, points) / 20.0)
+    made = noise(level_dbfs, DURATION_S, seed=4) * moving
+    return (made / np.sqrt(np.mean(moving**2))).astype(np.float32)
+
+
 def paused(sound, until_s):
     """Nobody speaks before."""
     return sound * (until_s < T)
@@ -51,6 +59,38 @@ def test_what_is_learned_from_is_as_loud_as_the_room(speech, around, within_db, 
     assert sum(s.duration_s for s in spans) >= least_s
     learned = np.concatenate([source.read(*s.samples(RATE)) for s in spans], axis=1)
     assert level_db(learned) == pytest.approx(level_db(around), abs=within_db)
+
+
+def found_in(sound):
+    source = ArraySource(sound.astype(np.float32), RATE)
+    return measure(source.blocks(), source.info).learned_spans
+
+
+def is_pause(span, speech):
+    return not np.any(speech[:, slice(*span.samples(RATE))])
+
+
+@pytest.mark.parametrize("below_db", [7, 10, 20])
+def test_a_room_that_bangs_is_found_by_what_has_no_vowels(below_db):
+    speech = spoken(DURATION_S) * (T % 4 < 2)
+    spans = found_in(speech + banging(-20 - below_db))
+    assert sum(s.duration_s for s in spans) > 2.0
+    assert all(is_pause(s, speech) for s in spans)
+
+
+def test_breaths_in_a_quiet_room_are_no_restless_room():
+    """Pauses of 1.9 s, most of each a breath: what is calm counts, or the little between the words."""
+    speech = spoken(DURATION_S) * (T % 4 < 2.1)
+    breath = noise(-45, DURATION_S, seed=7) * ((T % 4 > 2.5) & (T % 4 < 3.1))
+    for span in found_in(speech + breath + room(-65)):
+        assert level_db((breath + room(-65))[:, slice(*span.samples(RATE))]) < -60
+
+
+def test_who_whispers_is_not_taken_for_a_room():
+    """Whispered syllables know no pitch, and jump as a restless room does."""
+    whisper = banging(-25) * (T % 4 < 3.6)
+    for span in found_in(whisper + room(-60)):
+        assert level_db(whisper[:, slice(*span.samples(RATE))]) < -50
 
 
 def test_no_more_is_learned_from_than_is_needed_but_more_is_shown():

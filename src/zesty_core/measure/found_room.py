@@ -11,6 +11,10 @@ stand out of any second of it.
 Whether half a second holds room at all. Who reads on without pausing leaves no such gap, and the
 quietest half second is speech. It shows by much quieter gaps between the words, and then room is
 learned from those.
+
+A room that bangs and splashes is told from a voice by no level. But nobody speaks for a second without
+a vowel, and vowels repeat themselves (``measure.voiced``): where the level finds little, stretches
+without any are taken.
 """
 
 from __future__ import annotations
@@ -22,6 +26,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.measure.course import runs
+from zesty_core.measure.voiced import STEP_MS, VoicedMeter
 from zesty_core.signal import Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
@@ -93,6 +98,16 @@ class FoundRoomTone:
         }
 
 
+#: Nobody speaks where so few spans of so long a stretch repeat themselves. Of readers, 5 dB over a
+#: noise, 0.05 of a second do so at least, mostly a quarter and more.
+_NO_VOWEL_S, _NO_VOWEL_SHARE = 1.0, 0.04
+#: ... if so many of the loud ones do: who whispers has no vowels either.
+_VOWELS_AMONG_LOUD = 0.3
+#: Such a stretch is longer than a breath, most of it lies over the quietest half second (else the level
+#: tells better), and there is more than one, or a long one.
+_NO_BREATH_S, _MOSTLY_ABOVE_DB, _RECURS_S = 1.2, 3.0, 2.5
+_HOP_MS = 10
+
 #: First hop of a stretch, and the one after its last.
 _Hops = tuple[int, int]
 
@@ -101,16 +116,19 @@ class RoomToneSearch:
     """Stretches of room tone, the most useful (longest) first.
 
     ``windows`` gives the power of every window of so many hops of ``hop_s``; ``quietest`` the first
-    hop and the level in dBFS of the quietest window of a length in seconds, None when there is none.
+    hop and the level in dBFS of the quietest window of a length in seconds, None when there is none;
+    ``voiced`` what a :class:`VoicedMeter` found.
     """
 
     def __init__(
         self,
         windows: Callable[[int], NDArray[np.float32]],
         quietest: Callable[[float], tuple[int, float] | None],
+        voiced: NDArray[np.bool_],
         hop_s: float,
     ) -> None:
         self._windows, self._quietest, self._hop_s = windows, quietest, hop_s
+        self._voiced = voiced
 
     def found(self, voice_level_dbfs: float) -> list[FoundRoomTone]:
         """All that would serve; none when nothing tells room and voice apart."""
@@ -125,6 +143,10 @@ class RoomToneSearch:
         if not stretches and clearance_db >= _PLAIN_CLEARANCE_DB:
             stretches = [(start, start + self._hops_in(QUIETEST_S))]
         pauses = [s for s in stretches if self._together_s([s]) >= _WITH_ROOM_TO_SPARE.least_s]
+        if self._together_s(pauses) < _LONG_S:
+            restless = self._without_vowels(voice_level_dbfs, level_dbfs)
+            if self._together_s(restless) >= _RECURS_S:
+                return self._chosen(restless, level_dbfs)
         gap = self._quietest(_GAP_WINDOW_S)
         if gap and self._together_s(pauses) < _LONG_S and level_dbfs - gap[1] > _GAP_BELOW_DB:
             level_dbfs = gap[1]
@@ -172,6 +194,32 @@ class RoomToneSearch:
             return len(inside) > 0 and inside.min() < inside.mean() * 10.0 ** (-_SAGS_DB / 10.0)
 
         return [(a, b) for a, b in inner.tolist() if not sags(a, b)]
+
+    def _without_vowels(self, voice_level_dbfs: float, quietest_dbfs: float) -> list[_Hops]:
+        """Stretches of a restless room in which nobody holds a vowel, the longest first."""
+        voiced, hops = self._voiced, STEP_MS // _HOP_MS
+        width = round(_NO_VOWEL_S * 1000 / STEP_MS)
+        # As long as a step, about the middle of each.
+        around = self._windows(hops)[VoicedMeter.FIRST_MS // _HOP_MS - hops // 2 :: hops]
+        loud = voiced[: len(around)][around[: len(voiced)] >= 10.0 ** (voice_level_dbfs / 10.0)]
+        if len(voiced) < width or not len(loud) or loud.mean() < _VOWELS_AMONG_LOUD:
+            return []
+        before = np.concatenate([[0], np.cumsum(voiced, dtype=np.int32)])
+        free = before[width:] - before[:-width] <= _NO_VOWEL_SHARE * width
+        edge = self._hops_in(_WITH_ROOM_TO_SPARE.edge_s)
+        smoothing = self._hops_in(_WITH_ROOM_TO_SPARE.smoothing_s)
+        power = self._windows(smoothing)
+        found = []
+        for first, last in runs(free).tolist():
+            begin, end = hops * first + edge, hops * (last - 1 + width) - edge
+            inside = power[begin : end - smoothing]
+            if self._together_s([(begin, end)]) < _NO_BREATH_S or inside.min() < DIGITAL_SILENCE:
+                continue
+            is_under_voice = power_to_db(float(inside.mean())) < voice_level_dbfs - _UNDER_VOICE_DB
+            mostly_dbfs = power_to_db(float(np.median(inside)))
+            if is_under_voice and mostly_dbfs > quietest_dbfs + _MOSTLY_ABOVE_DB:
+                found.append((begin, end))
+        return sorted(found, key=lambda hops: hops[0] - hops[1])
 
     def _chosen(self, stretches: list[_Hops], quietest_dbfs: float) -> list[FoundRoomTone]:
         """Those noise is learned from, and some more to choose from."""

@@ -21,6 +21,7 @@ from zesty_core.measure.found_room import (
 )
 from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
 from zesty_core.measure.louder_room import GAP_S, LouderRoom, louder_room
+from zesty_core.measure.voiced import VoicedMeter
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 
@@ -137,6 +138,7 @@ class NoiseMeter:
         self._power, self._means = Course(1, np.float32), Course(channels, np.float32)
         #: Hops with nothing recorded in them.
         self._silent = Course(1, np.bool_)
+        self._voiced = VoicedMeter(channels)
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -154,6 +156,7 @@ class NoiseMeter:
         self._means.append(means)
         self._silent.append(silent[None])
         self._open = fine[:, whole * _MS_PER_HOP :]
+        self._voiced.push_hops(hops)
 
     def _windows(self, hops: int) -> NDArray[np.float32]:
         """Power of what lasts so many hops from each on, without its DC: that is reported apart."""
@@ -207,7 +210,7 @@ class NoiseMeter:
         """Stretches in which nobody seems to speak, the most useful (longest) first."""
         if voice_level_dbfs is None:
             return []
-        search = RoomToneSearch(self._windows, self._quietest, self.hop_s)
+        search = RoomToneSearch(self._windows, self._quietest, self._voiced.flags(), self.hop_s)
         return search.found(voice_level_dbfs)
 
     def louder_room(self, voice_level_dbfs: float | None) -> LouderRoom | None:
