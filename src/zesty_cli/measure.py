@@ -37,11 +37,11 @@ def measure_command(options: argparse.Namespace) -> int:
         advice = [finding.as_json() for finding in intake_advice(measures)]
         print(json.dumps({"file": source.name, **measures.as_json(), "advice": advice}, indent=2))
     else:
-        print("\n".join(_lines(source.name, measures)))
+        print("\n".join(_lines(source.name, measures, is_marked=span is not None)))
     return 0
 
 
-def _lines(name: str, measures: Measures) -> list[str]:
+def _lines(name: str, measures: Measures, is_marked: bool) -> list[str]:
     channels = {1: "mono", 2: "stereo"}[measures.channels]
     lines = [
         f"{name}: {format_time(measures.duration_s)}, {measures.sample_rate_hz} Hz, {channels}"
@@ -60,7 +60,7 @@ def _lines(name: str, measures: Measures) -> list[str]:
     if measures.hum:
         hum = measures.hum
         lines.append(f"{'hum':>15} {hum.level_dbfs:8.1f} dBFS at {hum.base_hz} Hz and harmonics")
-    if measures.noise_floor_source != "room tone":
+    if not is_marked:
         lines.append(f"{'room tone':>15}  {_room_tone(measures.learned_spans)}")
     lines += [f"advice: {finding.text}" for finding in intake_advice(measures)]
     return lines

@@ -73,9 +73,15 @@ def is_pause(span, speech):
 @pytest.mark.parametrize("below_db", [7, 10, 20])
 def test_a_room_that_bangs_is_found_by_what_has_no_vowels(below_db):
     speech = spoken(DURATION_S) * (T % 4 < 2)
-    spans = found_in(speech + banging(-20 - below_db))
+    source = ArraySource(speech + banging(-20 - below_db), RATE)
+    measures = measure(source.blocks(), source.info)
+    spans = measures.learned_spans
     assert sum(s.duration_s for s in spans) > 2.0
     assert all(is_pause(s, speech) for s in spans)
+    # Its calmest half second is not its level.
+    there = source.read(*spans[0].samples(RATE))
+    assert measures.noise_floor_dbfs == pytest.approx(level_db(there), abs=0.1)
+    assert measures.noise_floor_span == spans[0]
 
 
 def test_breaths_in_a_quiet_room_are_no_restless_room():

@@ -30,6 +30,8 @@ from zesty_core.units import (
 #: Milliseconds whose sums are read together.
 _HOPS_TOGETHER = 16_384
 
+#: A room so far over its calmest half second is not told by that.
+_RESTLESS_DB = 6.0
 #: A signal whose active level stands no further above its floor holds no speech, or nothing else.
 _LEAST_CLEARANCE_DB = 3.0
 
@@ -46,7 +48,7 @@ class FullMeter:
 
     ``parts`` limits the work to some of ``PARTS`` where only those figures are wanted; the others
     answer None. With ``room_tone`` the noise floor is that of this span, else of the quietest half
-    second.
+    second, or of a room that is restless by itself that of the room tone found.
     """
 
     OF_RESULTS = RESULT_PARTS
@@ -147,6 +149,9 @@ class FullMeter:
         searched = self._noise if "room" in self._parts else None
         voice_level = voice[0] if voice else None
         room_tones = searched.room_tones(voice_level) if searched else []
+        restless = [tone for tone in room_tones[:1] if tone.above_quietest_db > _RESTLESS_DB]
+        if searched and restless and not self._noise_there:
+            floor = searched.floor_in(restless[0])
         duration_s = self._samples / rate
         if level_or_none(sample_peak) is None:
             reasons |= dict.fromkeys(("sample_peak_dbfs", "true_peak_dbtp", "rms_dbfs"), "silence")

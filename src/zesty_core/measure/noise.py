@@ -1,5 +1,5 @@
 """Noise floor: the level of marked room tone, otherwise of the quietest half second (common
-practice, no published source).
+practice, no published source); of a room that is restless by itself, that of a stretch of it.
 
 Levels of 10 ms hops are kept for the whole file; everything is decided from them at the end.
 """
@@ -187,6 +187,14 @@ class NoiseMeter:
         begin = round(start * self.hop_s, 3)
         span = Span(begin, begin + QUIETEST_S)
         return NoiseFloor(level, "quietest half second", span)
+
+    def floor_in(self, tone: FoundRoomTone) -> NoiseFloor:
+        """Level of a stretch that was found."""
+        first, hops = round(tone.span.start_s / self.hop_s), self._hops_in(tone.span.duration_s)
+        hops = min(hops, self._power.hops - first)
+        power, around = np.empty(1, np.float32), self._power.between(first, first + hops)[0]
+        _window_power(around, self._means.between(first, first + hops), hops, power)
+        return NoiseFloor(max(power_to_db(float(power[0])), SILENCE_DB), "room tone", tone.span)
 
     def _quietest(self, length_s: float) -> tuple[int, float] | None:
         """First hop and level of the quietest window outside digital silence."""
