@@ -106,7 +106,6 @@ _VOWELS_AMONG_LOUD = 0.3
 #: Such a stretch is longer than a breath, most of it lies over the quietest half second (else the level
 #: tells better), and there is more than one, or a long one.
 _NO_BREATH_S, _MOSTLY_ABOVE_DB, _RECURS_S = 1.2, 3.0, 2.5
-_HOP_MS = 10
 
 #: First hop of a stretch, and the one after its last.
 _Hops = tuple[int, int]
@@ -197,10 +196,11 @@ class RoomToneSearch:
 
     def _without_vowels(self, voice_level_dbfs: float, quietest_dbfs: float) -> list[_Hops]:
         """Stretches of a restless room in which nobody holds a vowel, the longest first."""
-        voiced, hops = self._voiced, STEP_MS // _HOP_MS
+        voiced, hops = self._voiced, self._hops_in(STEP_MS / 1000.0)
         width = round(_NO_VOWEL_S * 1000 / STEP_MS)
         # As long as a step, about the middle of each.
-        around = self._windows(hops)[VoicedMeter.FIRST_MS // _HOP_MS - hops // 2 :: hops]
+        middle = self._hops_in(VoicedMeter.FIRST_MS / 1000.0)
+        around = self._windows(hops)[middle - hops // 2 :: hops]
         loud = voiced[: len(around)][around[: len(voiced)] >= 10.0 ** (voice_level_dbfs / 10.0)]
         if len(voiced) < width or not len(loud) or loud.mean() < _VOWELS_AMONG_LOUD:
             return []

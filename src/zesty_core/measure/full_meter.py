@@ -31,7 +31,7 @@ from zesty_core.units import (
 _HOPS_TOGETHER = 16_384
 
 #: A room so far over its calmest half second is not told by that.
-_RESTLESS_DB = 6.0
+_TONE_ABOVE_DB = 6.0
 #: A signal whose active level stands no further above its floor holds no speech, or nothing else.
 _LEAST_CLEARANCE_DB = 3.0
 
@@ -149,7 +149,7 @@ class FullMeter:
         searched = self._noise if "room" in self._parts else None
         voice_level = voice[0] if voice else None
         room_tones = searched.room_tones(voice_level) if searched else []
-        restless = [tone for tone in room_tones[:1] if tone.above_quietest_db > _RESTLESS_DB]
+        restless = [tone for tone in room_tones[:1] if tone.above_quietest_db > _TONE_ABOVE_DB]
         if searched and restless and not self._noise_there:
             floor = searched.floor_in(restless[0])
         duration_s = self._samples / rate
