@@ -85,18 +85,24 @@ def test_a_room_that_bangs_is_found_by_what_has_no_vowels(below_db):
 
 
 def test_breaths_in_a_quiet_room_are_no_restless_room():
-    """Pauses of 1.9 s, most of each a breath: what is calm counts, or the little between the words."""
-    speech = spoken(DURATION_S) * (T % 4 < 2.1)
-    breath = noise(-45, DURATION_S, seed=7) * ((T % 4 > 2.5) & (T % 4 < 3.1))
-    for span in found_in(speech + breath + room(-65)):
-        assert level_db((breath + room(-65))[:, slice(*span.samples(RATE))]) < -60
+    """Pauses of two seconds with a breath in the middle of each, too little calm on either side."""
+    sentence = spoken(DURATION_S)[:, round(0.4 * RATE) : round(2.4 * RATE)]
+    speech = np.tile(np.pad(sentence, ((0, 0), (0, 2 * RATE))), 3)
+    breath = noise(-45, DURATION_S, seed=7) * ((T % 4 > 2.7) & (T % 4 < 3.3))
+    around = breath + room(-65)
+    spans = found_in(speech + around)
+    assert spans
+    for span in spans:
+        assert level_db(around[:, slice(*span.samples(RATE))]) < -60
 
 
 def test_who_whispers_is_not_taken_for_a_room():
-    """Whispered syllables know no pitch, and jump as a restless room does."""
-    whisper = banging(-25) * (T % 4 < 3.6)
-    for span in found_in(whisper + room(-60)):
-        assert level_db(whisper[:, slice(*span.samples(RATE))]) < -50
+    """Whispered words, louder and softer in turn, know no pitch and jump as a restless room does; a vowel
+    now and then parts them."""
+    vowel = sum(np.cos(2 * np.pi * 120 * k * T) / k for k in range(1, 20)) * (T % 2 < 0.3)
+    whisper = banging(-20, 7.0) * np.where(T % 4 < 2, 1.0, 0.5) * (T % 2 > 0.3)
+    spans = found_in(0.02 * vowel + whisper + room(-60))
+    assert all(is_pause(s, whisper) for s in spans)
 
 
 def test_no_more_is_learned_from_than_is_needed_but_more_is_shown():

@@ -146,12 +146,12 @@ class RoomToneSearch:
             restless = self._without_vowels(voice_level_dbfs, level_dbfs)
             if self._together_s(restless) >= _RECURS_S:
                 return self._chosen(restless, level_dbfs)
-        gap = self._quietest(_GAP_WINDOW_S)
-        if gap and self._together_s(pauses) < _LONG_S and level_dbfs - gap[1] > _GAP_BELOW_DB:
-            level_dbfs = gap[1]
-            stretches = self._between(level_dbfs + _STEADY_DB)[:_MOST_GAPS]
-            if self._together_s(stretches) < _GAPS_S:
-                return []
+            gap = self._quietest(_GAP_WINDOW_S)
+            if gap and level_dbfs - gap[1] > _GAP_BELOW_DB:
+                level_dbfs = gap[1]
+                stretches = self._between(level_dbfs + _STEADY_DB)[:_MOST_GAPS]
+                if self._together_s(stretches) < _GAPS_S:
+                    return []
         return self._chosen(stretches, level_dbfs)
 
     def _pauses(self, level_dbfs: float, most_db: float) -> list[_Hops]:
