@@ -97,12 +97,12 @@ def test_breaths_in_a_quiet_room_are_no_restless_room():
 
 
 def test_who_whispers_is_not_taken_for_a_room():
-    """Whispered words, louder and softer in turn, know no pitch and jump as a restless room does; a vowel
-    now and then parts them."""
+    """Whispered words, louder and softer, know no pitch and jump as a restless room does; a vowel
+    parts them now and then. Gaps in them may be found, not the words."""
     vowel = sum(np.cos(2 * np.pi * 120 * k * T) / k for k in range(1, 20)) * (T % 2 < 0.3)
     whisper = banging(-20, 7.0) * np.where(T % 4 < 2, 1.0, 0.5) * (T % 2 > 0.3)
-    spans = found_in(0.02 * vowel + whisper + room(-60))
-    assert all(is_pause(s, whisper) for s in spans)
+    for span in found_in(0.02 * vowel + whisper + room(-60)):
+        assert level_db(whisper[:, slice(*span.samples(RATE))]) < -35
 
 
 def test_no_more_is_learned_from_than_is_needed_but_more_is_shown():
