@@ -68,6 +68,18 @@ class Duplicate(BadInput):
         super().__init__(f'{name}: is here already as "{known_as}"; it was not taken in twice')
 
 
+class MissingFile(ZestyError):  # noqa: N818
+    """A file that belongs to a row is gone: removed by hand, or lost with a disk."""
+
+    code = "missing_file"
+
+
+class NotReady(ZestyError):  # noqa: N818
+    """What was asked for is being made; ask again in a moment."""
+
+    code = "not_ready"
+
+
 class UnwritableAudio(ZestyError):  # noqa: N818
     """The result could not be written; nothing is left half-written."""
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from django.conf import settings
 
 from zesty_core.errors import BadInput
+from zesty_server.beds.models import Bed
 from zesty_server.beds.services import keep_bed
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import import_recipe
@@ -21,7 +22,7 @@ from zesty_server.recordings.services import (
     set_target,
 )
 from zesty_server.rooms.services import mark_room_tone
-from zesty_server.runs.services import do, start_run
+from zesty_server.runs.services import execute_run, start_run
 from zesty_server.starters import add_starters
 from zesty_server.targets.models import Target
 
@@ -51,14 +52,18 @@ def load_demo(folder: Path, say: Callable[[str], object]) -> None:
     targets = {target.name: target for target in Target.objects.all()}
     recipes = _recipes(folder.parent)
     for bed in sorted((folder.parent / "beds").glob("*.flac")):
+        if Bed.objects.filter(original_name=f"{bed.stem.replace('-', ' ').capitalize()}.flac"):
+            continue
         with bed.open("rb") as file:
             keep_bed(file, f"{bed.stem.replace('-', ' ').capitalize()}.flac")
     for stem in _ORDER:
+        if Recording.objects.filter(original_name=f"{stem}.wav").exists():
+            continue  # loading was stopped half way
         recording = _recording(folder, stem)
         if stem in _RUN:
             apply_recipe(recording, recipes[0])
             set_target(recording, targets[_TARGET])
-            do(str(start_run(recording).pk))
+            execute_run(str(start_run(recording).pk))
         say(f"  {recording.name}")
     marker.touch()
 

@@ -75,7 +75,7 @@ class Server:
         return [line.strip().split(None, 1) for line in said.splitlines()]
 
     def workers(self):
-        return [int(pid) for pid, args in self.children() if "db_worker" in args]
+        return [int(pid) for pid, args in self.children() if "jobs.worker" in args]
 
     def kill(self):
         """As a power cut would: everything at once, nothing told."""

@@ -10,6 +10,7 @@ import soundfile
 from django.test import Client
 
 from tests.made_sound import RATE, noise, spoken
+from zesty_server.jobs.watch import LEASE_S, Watch
 
 
 class Api:
@@ -83,3 +84,22 @@ def recording(api, take):
     answer = api.upload(take, "Morning tide.wav")
     assert answer.status_code == 201, answer.content
     return api("get", f"recordings/{answer.json()['id']}/").json()
+
+
+class Looking:
+    """A watch over open rows whose clock is set by the test."""
+
+    def __init__(self):
+        self.now_s = 1_000.0
+        self.watch = Watch(lambda: self.now_s)
+
+    def after(self, seconds=LEASE_S + 1):
+        """Look now, and again after so long; how many were queued again."""
+        again = self.watch.look()
+        self.now_s += seconds
+        return again + self.watch.look()
+
+
+@pytest.fixture
+def looking(db):
+    return Looking()

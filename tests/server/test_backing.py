@@ -10,7 +10,7 @@ import pytest
 
 from zesty_core.errors import BadInput
 from zesty_server.config.backing import database, task_backend
-from zesty_server.jobs.waiting import anything_queued, worker_command
+from zesty_server.jobs.waiting import tasks_in_queue
 
 
 @pytest.fixture
@@ -80,11 +80,9 @@ def test_a_queue_that_cannot_be(nothing_installed, url, words):
         task_backend(url, at_once=False)
 
 
-@pytest.mark.parametrize("waiting", [0, 2])
-def test_the_worker_and_what_waits_are_those_of_the_queue(db, settings, installed, waiting):
-    assert worker_command()[0] == "db_worker"
-    assert not anything_queued()
+def test_tasks_are_looked_for_in_their_queue(db, settings, installed):
+    assert tasks_in_queue({"1", "2"}) == set()
     settings.REDIS_URL = "redis://queue/0"
-    installed(django_rq={"get_queue": lambda name: Mock(count=waiting)})
-    assert worker_command()[:2] == ["rqworker", "measuring"]
-    assert anything_queued() is (waiting > 0)
+    queue = Mock(get_job_ids=lambda: ["2", "3"])
+    installed(django_rq={"get_queue": lambda name: queue})
+    assert tasks_in_queue({"1", "2"}) == {"2"}

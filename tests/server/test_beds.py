@@ -5,13 +5,11 @@ from __future__ import annotations
 import hashlib
 import io
 import json
-from datetime import timedelta
 
 import mutagen.mp3
 import numpy as np
 import pytest
 import soundfile
-from django.utils import timezone
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from tests.server.conftest import wav
@@ -25,7 +23,6 @@ from zesty_core.errors import BadInput
 from zesty_core.signal import ArraySource
 from zesty_server.beds import mixes, services
 from zesty_server.beds.models import Bed, Mix
-from zesty_server.jobs.abandoned import take_up_all_abandoned
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.models import Recording
 from zesty_server.runs.models import Run
@@ -248,29 +245,28 @@ def test_the_music_keeps_its_sides_unless_mono_is_asked_for(api, run, mixed_file
     assert soundfile.info(io.BytesIO(data)).channels == 1
 
 
-def test_a_mix_whose_worker_died_is_made_again_from_the_start(mixed_file):
+def test_a_mix_whose_worker_died_is_made_again_from_the_start(mixed_file, looking):
     mix, data = mixed_file()
     stored = Mix.objects.get()
     left = stored.folder / ".zesty-left" / "delivery.wav"
     left.parent.mkdir()
     left.write_bytes(b"half a file")
-    long_ago = timezone.now() - timedelta(minutes=5)
-    Mix.objects.update(state=JobState.RUNNING, tries=1, lease_until=long_ago, sha256="")
-    take_up_all_abandoned()
+    Mix.objects.update(state=JobState.RUNNING, tries=1, sha256="")
+    looking.after()
     stored.refresh_from_db()
     assert (stored.state, stored.tries, stored.sha256) == (JobState.DONE, 2, mix["sha256"])
     assert stored.path.read_bytes() == data
     assert not left.exists()
 
 
-def test_a_mix_ends_when_its_bed_is_gone_and_can_be_removed(api, run, bed, mixed_file):
+def test_a_mix_ends_when_its_bed_is_gone_and_can_be_removed(api, run, bed, mixed_file, looking):
     mix, _ = mixed_file()
     stored = Mix.objects.get()
     folder = stored.folder
-    Mix.objects.update(state=JobState.WAITING, created_at=timezone.now() - timedelta(minutes=5))
+    Mix.objects.update(state=JobState.WAITING)
     assert api("get", f"mixes/{mix['id']}/file/").status_code == 404
     api("delete", f"beds/{bed['id']}/")
-    take_up_all_abandoned()
+    looking.after()
     stored.refresh_from_db()
     assert (stored.state, stored.error) == (
         JobState.FAILED,
@@ -290,7 +286,7 @@ def test_a_mix_deleted_while_it_is_made_leaves_nothing(api, run, bed, monkeypatc
     monkeypatch.setattr(mixes, "deliver", deleted_meanwhile)
     api("post", "mixes/", json.dumps({"run": run["id"], "bed": bed["id"]}))
     assert api("get", "mixes/").json() == []
-    assert list((Run.objects.get().folder / "mixes").iterdir()) == []
+    assert list((Run.objects.get().home / "mixes").iterdir()) == []
 
 
 @pytest.mark.parametrize(

@@ -206,15 +206,20 @@ def test_a_batch_tells_what_another_can_be_set_up_as(api, recording, recipe, tar
 
 def test_a_paused_batch_begins_nothing_until_it_goes_on(api, recording, recipe, monkeypatch):
     held = []
-    task = SimpleNamespace(using=lambda **_: SimpleNamespace(enqueue=held.append))
+
+    def hold(run_id):
+        held.append(run_id)
+        return SimpleNamespace(id=run_id)
+
+    task = SimpleNamespace(using=lambda **_: SimpleNamespace(enqueue=hold))
     monkeypatch.setattr("zesty_server.runs.tasks.do_run", task)
     batch = started(api, recordings=[recording["id"]], recipe=recipe["id"])
     assert api("post", f"batches/{batch['id']}/pause/").json()["paused"]
-    runs.do(held[0])
+    runs.execute_run(held[0])
     assert Run.objects.get().state == "waiting"
     assert not api("post", f"batches/{batch['id']}/go-on/").json()["paused"]
     assert held == [held[0]] * 2
-    runs.do(held[1])
+    runs.execute_run(held[1])
     assert Run.objects.get().state == "done"
 
 

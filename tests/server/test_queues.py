@@ -7,7 +7,6 @@ import json
 import pytest
 from django_tasks_db.models import DBTaskResult
 
-from zesty_server.jobs.abandoned import take_up_all_abandoned
 from zesty_server.jobs.waiting import BATCHES, MEASURING, waiting_in
 from zesty_server.recordings.models import Recording
 from zesty_server.runs.models import Run
@@ -49,14 +48,13 @@ def test_one_recording_does_not_wait_for_a_batch(api, recording, another, queued
     assert of_batch == [False, False, True]
 
 
-def test_lost_work_is_queued_where_it_was(api, recording, queued):
+def test_lost_work_is_queued_where_it_was(api, recording, queued, looking):
     order = {"recordings": [recording["id"]], "recipe": None}
     chain = {"steps": [{"type": "gain"}]}
     api("put", f"recordings/{recording['id']}/chain/", json.dumps(chain))
     api("post", "batches/", json.dumps(order))
     DBTaskResult.objects.all().delete()
-    Run.objects.update(created_at="2020-01-01T00:00:00Z")
-    assert take_up_all_abandoned() == 1
+    assert looking.after() == 1
     assert DBTaskResult.objects.get().queue_name == BATCHES
 
 

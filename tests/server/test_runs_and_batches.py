@@ -5,18 +5,17 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from datetime import timedelta
 
 import numpy as np
 import pytest
 import soundfile
-from django.utils import timezone
 
 from tests.made_sound import STARTER
 from zesty_core.chain import Progress
 from zesty_core.errors import Cancelled, UnwritableAudio
-from zesty_server.jobs.models import MOST_TRIES, JobState
-from zesty_server.jobs.services import claim, request_cancel, take_up_abandoned, work_on
+from zesty_server.jobs.attempts import work_on
+from zesty_server.jobs.models import JobState
+from zesty_server.jobs.services import claim, request_cancel
 from zesty_server.recordings.models import Recording
 from zesty_server.runs import services
 from zesty_server.runs.models import Run
@@ -198,7 +197,7 @@ def test_a_full_disk_fails_the_run_in_one_line_and_leaves_no_file(recording, mon
 
     monkeypatch.setattr(services.AudioWriter, "write", full)
     run = waiting_run(recording)
-    services.do(str(run.pk))
+    services.execute_run(str(run.pk))
     run.refresh_from_db()
     assert run.state == JobState.FAILED
     assert run.error == "result.wav was not written: the disk is full"
@@ -208,7 +207,7 @@ def test_a_full_disk_fails_the_run_in_one_line_and_leaves_no_file(recording, mon
 def test_an_unexpected_error_shows_no_traceback(recording, monkeypatch, db):
     monkeypatch.setattr(services, "run_chain", lambda *_, **__: 1 / 0)
     run = waiting_run(recording)
-    services.do(str(run.pk))
+    services.execute_run(str(run.pk))
     run.refresh_from_db()
     assert run.state == JobState.FAILED
     assert "ZeroDivision" not in run.error
@@ -217,41 +216,17 @@ def test_an_unexpected_error_shows_no_traceback(recording, monkeypatch, db):
 def test_cancelling_before_and_during_the_work(recording, db):
     early = waiting_run(recording)
     request_cancel(early)
-    services.do(str(early.pk))
+    services.execute_run(str(early.pk))
     early.refresh_from_db()
     assert early.state == JobState.CANCELLED
 
-    def work(job, reporter):
+    def work(job, attempt):
         request_cancel(job)
-        reporter.progress(Progress(0.5, "half"))
-        assert reporter.cancelled()
+        attempt.progress(Progress(0.5, "half"))
+        assert attempt.cancelled()
         raise Cancelled
 
     late = waiting_run(recording)
     work_on(claim(Run, late.pk), work)
     late.refresh_from_db()
     assert late.state == JobState.CANCELLED
-
-
-def test_work_is_taken_by_one_and_lost_work_is_taken_up_again(recording, db):
-    run = waiting_run(recording)
-    assert claim(Run, run.pk) is not None
-    assert claim(Run, run.pk) is None
-    queued = []
-    assert take_up_abandoned(Run, queued.append) == 0
-    Run.objects.filter(pk=run.pk).update(lease_until=timezone.now() - timedelta(seconds=1))
-    assert take_up_abandoned(Run, queued.append) == 1
-    assert queued == [run.pk]
-    services.do(str(run.pk))
-    run.refresh_from_db()
-    assert run.state == JobState.DONE
-
-
-def test_work_that_is_lost_too_often_ends(recording, db):
-    run = waiting_run(recording)
-    past = timezone.now() - timedelta(seconds=1)
-    Run.objects.filter(pk=run.pk).update(state="running", tries=MOST_TRIES, lease_until=past)
-    assert take_up_abandoned(Run, lambda _: None) == 0
-    run.refresh_from_db()
-    assert run.state == JobState.FAILED
-    assert "3 times" in run.error

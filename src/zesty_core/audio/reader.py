@@ -6,6 +6,7 @@ Every fault of a file becomes one :class:`UnreadableAudio` with the reason in pl
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -53,6 +54,7 @@ class AudioFile:
     """A sound file as a :class:`zesty_core.signal.Source`; checked when opened.
 
     ``most_channels`` is higher for files of our own that hold several sounds side by side.
+    ``original`` is the format of what a file of our own was decoded from.
 
     Raises
     ------
@@ -61,7 +63,11 @@ class AudioFile:
     """
 
     def __init__(
-        self, path: Path | str, name: str | None = None, most_channels: int = MAX_CHANNELS
+        self,
+        path: Path | str,
+        name: str | None = None,
+        most_channels: int = MAX_CHANNELS,
+        original: FileFormat | None = None,
     ) -> None:
         self.path = Path(path)
         self._most_channels = most_channels
@@ -73,7 +79,8 @@ class AudioFile:
             self._decode(demuxer)
             return
         info = self._open_info()
-        self.format = FileFormat(info.format, info.subtype)
+        self._stored = FileFormat(info.format, info.subtype)
+        self.format = original or self._stored
         self._info = SignalInfo(info.samplerate, info.channels, info.frames)
         self._check_signal()
 
@@ -108,7 +115,7 @@ class AudioFile:
     def _is_packed(self) -> bool:
         """Whether samples lie as three bytes each, one behind the other, the lowest first."""
         width = raw_frames.WIDTH * self._info.channels * self._info.sample_rate_hz
-        return self.format.subtype == raw_frames.SUBTYPE and self._bytes_per_second == width
+        return self._stored.subtype == raw_frames.SUBTYPE and self._bytes_per_second == width
 
     @cached_property
     def is_wave(self) -> bool:
@@ -142,7 +149,7 @@ class AudioFile:
         return np.ascontiguousarray(file.read(samples, dtype=dtype, always_2d=True).T)
 
     def _check_samples(self, block: Block, done: int) -> None:
-        if not self.format.is_float:
+        if not self._stored.is_float:
             return
         # One reduction finds NaN and infinity alike: both make the sum of |x| not finite.
         worst = np.abs(block).max(initial=0.0)
@@ -170,20 +177,23 @@ class AudioFile:
 
     def _decode(self, demuxer: str) -> None:
         """Read a file that libsndfile cannot: all of it at once, to disk."""
-        try:
-            decoder = Decoder(self.path, demuxer)
+        with opened_decoder(self.path, self.name, demuxer) as decoder:
+            self._stored = self.format = FileFormat(demuxer.upper(), decoder.head.codec)
+            self._info = decoder.head.info
+            # An empty header length only shows once decoded.
+            self._check_signal(length_known=False)
+            spool = Spool(self._info, None)
             try:
-                self.format = FileFormat(demuxer.upper(), decoder.head.codec)
-                self._info = decoder.head.info
-                # An empty header length only shows once decoded.
-                self._check_signal(length_known=False)
-                self._spool = decoder.spooled(MAX_DURATION_S * self._info.sample_rate_hz)
-            finally:
-                decoder.close()
-        except NotDecodable as fault:
-            raise self._fault(str(fault)) from None
-        self._info = self._spool.info
-        self._check_signal()
+                spool.info = self._info = decoder.decode(spool.write, self._most_samples())
+                spool.rewind()
+                self._check_signal()
+            except BaseException:
+                spool.close()
+                raise
+            self._spool = spool
+
+    def _most_samples(self) -> int:
+        return MAX_DURATION_S * self._info.sample_rate_hz
 
     def _open_info(self) -> soundfile._SoundFileInfo:
         try:
@@ -198,24 +208,45 @@ class AudioFile:
             raise self._fault(f"cannot be opened ({fault})") from None
 
     def _check_signal(self, *, length_known: bool = True) -> None:
-        info = self._info
-        if info.channels > self._most_channels:
-            raise self._fault(f"has {info.channels} channels; mono and stereo are worked on")
-        if not MIN_RATE_HZ <= info.sample_rate_hz <= MAX_RATE_HZ:
-            raise self._fault(
-                f"has a rate of {info.sample_rate_hz} Hz; "
-                f"{MIN_RATE_HZ} to {MAX_RATE_HZ} Hz are worked on"
-            )
-        if length_known and info.length_samples <= 0:
-            raise self._fault("holds no sound (0 samples)")
-        if info.duration_s > MAX_DURATION_S:
-            raise self._fault(
-                f"lasts {format_time(info.duration_s)}; up to {MAX_DURATION_S // 3600} hours "
-                "are worked on"
-            )
+        check_signal(self.name, self._info, self._most_channels, length_known=length_known)
 
     def _fault(self, reason: str) -> UnreadableAudio:
         return UnreadableAudio(self.name, reason)
 
     def _at(self, sample: int) -> str:
         return format_time(sample / self._info.sample_rate_hz)
+
+
+def check_signal(
+    name: str, info: SignalInfo, most_channels: int = MAX_CHANNELS, *, length_known: bool = True
+) -> None:
+    """Raise :class:`UnreadableAudio` for channels, rates and lengths that are not worked on."""
+    if info.channels > most_channels:
+        raise UnreadableAudio(name, f"has {info.channels} channels; mono and stereo are worked on")
+    if not MIN_RATE_HZ <= info.sample_rate_hz <= MAX_RATE_HZ:
+        raise UnreadableAudio(
+            name,
+            f"has a rate of {info.sample_rate_hz} Hz; "
+            f"{MIN_RATE_HZ} to {MAX_RATE_HZ} Hz are worked on",
+        )
+    if length_known and info.length_samples <= 0:
+        raise UnreadableAudio(name, "holds no sound (0 samples)")
+    if info.duration_s > MAX_DURATION_S:
+        raise UnreadableAudio(
+            name,
+            f"lasts {format_time(info.duration_s)}; up to {MAX_DURATION_S // 3600} hours "
+            "are worked on",
+        )
+
+
+@contextmanager
+def opened_decoder(path: Path, name: str, demuxer: str) -> Iterator[Decoder]:
+    """A decoder whose faults become :class:`UnreadableAudio` under the file's name."""
+    try:
+        decoder = Decoder(path, demuxer)
+        try:
+            yield decoder
+        finally:
+            decoder.close()
+    except NotDecodable as fault:
+        raise UnreadableAudio(name, str(fault)) from None

@@ -52,12 +52,18 @@ def read_wave_header(path: Path) -> WaveHeader | None:
             name, size = head[:4], struct.unpack("<I", head[4:])[0]
             body = file.tell()
             if name == b"ds64":
-                long_size = struct.unpack("<QQ", file.read(16))[1]
+                long_size = _number(file.read(16)[8:], "<Q")
             elif name == b"fmt ":
-                bytes_per_second = struct.unpack("<I", file.read(12)[8:12])[0]
+                bytes_per_second = _number(file.read(12)[8:], "<I")
             elif name == b"data":
                 promised = long_size if size == _UNKNOWN_SIZE else size
                 return WaveHeader(promised, file_bytes - body, bytes_per_second)
             # Chunks are padded to an even length.
             file.seek(body + size + (size & 1))
     return None
+
+
+def _number(data: bytes, layout: str) -> int:
+    """A number of the header; 0 where the file ends before it, which the decoder then refuses."""
+    size = struct.calcsize(layout)
+    return int(struct.unpack(layout, data)[0]) if len(data) == size else 0

@@ -157,7 +157,7 @@ def cancel_batch(batch: Batch) -> None:
 def delete_batch(batch: Batch) -> None:
     """Remove it with its results."""
     cancel_batch(batch)
-    folders = [run.folder for run in batch.runs.all()]
+    folders = [run.home for run in batch.runs.all()]
     batch.delete()
     for folder in folders:
         shutil.rmtree(folder, ignore_errors=True)

@@ -27,8 +27,9 @@ from zesty_server.beds.models import Bed, Mix
 from zesty_server.beds.services import bed_file, voice_over
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.services import keep_receipt, ordered, origin_of
-from zesty_server.jobs.models import Job, JobState
-from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
+from zesty_server.jobs.attempts import Attempt, remove_leavings, work_on
+from zesty_server.jobs.services import claim, request_cancel
+from zesty_server.jobs.waiting import DEFAULT, queue_job
 from zesty_server.recordings.edits import open_audio
 from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
@@ -76,33 +77,34 @@ def start_mix(order: MixOrder) -> Mix:
 
 def queue_mix(mix: Mix) -> None:
     """Put it into the queue when the change that made it is kept."""
+    transaction.on_commit(lambda: enqueue_mix(mix.pk))
+
+
+def enqueue_mix(mix_id: Any) -> None:
+    """Put it into the queue now."""
     from zesty_server.beds.tasks import do_mix
 
-    transaction.on_commit(lambda: do_mix.enqueue(str(mix.pk)))
+    queue_job(Mix, mix_id, DEFAULT, do_mix)
 
 
 def delete_mix(mix: Mix) -> None:
     """Stop it if it is at work, and remove it with its file."""
     request_cancel(mix)
-    folder = mix.folder
+    home = mix.home
     mix.delete()
-    shutil.rmtree(folder, ignore_errors=True)
+    shutil.rmtree(home, ignore_errors=True)
 
 
-def do(mix_id: str) -> None:
+def execute_mix(mix_id: str) -> None:
     """Make it (background)."""
     job = claim(Mix, mix_id)
     if job is None:
         return
     assert isinstance(job, Mix)
-    work_on(job, _do)
-    # Of what failed, or was deleted meanwhile, nothing stays.
-    if not Mix.objects.filter(pk=job.pk, state=JobState.DONE).exists():
-        shutil.rmtree(job.folder, ignore_errors=True)
+    remove_leavings(job.home, job.folder, work_on(job, _execute))
 
 
-def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
-    assert isinstance(job, Mix)
+def _execute(job: Mix, attempt: Attempt) -> dict[str, Any]:
     if job.bed is None:
         raise BadInput(f"{job.bed_name}: was deleted; bring it in again", path="bed")
     music = bed_file(job.bed)
@@ -110,8 +112,6 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
     bed = hold_bed(music, voice.info.sample_rate_hz, voice.info.channels)
     plan = plan_bed(measure_voice(voice), bed, BedSettings.from_params(job.params))
     order = ordered(job, mix_chain(), "PCM_24")
-    # What a worker that died has left is not wanted.
-    shutil.rmtree(job.folder, ignore_errors=True)
     job.folder.mkdir(parents=True)
 
     def beside(delivered: Delivered, staged: Path) -> None:
@@ -122,8 +122,8 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
         order,
         job.path,
         beside=beside,
-        progress=reporter.progress,
-        cancelled=reporter.cancelled,
+        progress=attempt.progress,
+        cancelled=attempt.cancelled,
         work_folder=settings.WORK_FOLDER,
     )
     told = ("check_of_file", "measures", "size_bytes", "sha256")

@@ -12,6 +12,7 @@ from zesty_server.accounts.models import Owned
 from zesty_server.accounts.owning import OwnedManager
 from zesty_server.deliveries.models import FinishedFile
 from zesty_server.jobs.models import Job
+from zesty_server.runs.models import MIXES
 
 
 class Bed(Owned):
@@ -47,11 +48,16 @@ class Mix(Job, FinishedFile):
 
     objects = OwnedManager()
 
-    class Meta:
+    class Meta(Job.Meta):
         ordering = ("-created_at",)
         verbose_name_plural = "mixes"
 
     @property
+    def home(self) -> Path:
+        """Folder of all its tries, in that of the run."""
+        return Path(self.run.home) / MIXES / str(self.pk)
+
+    @property
     def folder(self) -> Path:
-        """One of its own in that of the run."""
-        return Path(self.run.folder) / "mixes" / str(self.pk)
+        """Where the files of the try lie that holds the row, or that finished it."""
+        return self.home / str(self.try_token) if self.try_token else self.home

@@ -8,4 +8,4 @@ from zesty_server.beds import mixes
 @task()
 def do_mix(mix_id: str) -> None:
     """Make a mix."""
-    mixes.do(mix_id)
+    mixes.execute_mix(mix_id)

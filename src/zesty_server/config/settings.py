@@ -10,10 +10,11 @@ front speaks HTTPS and says so in ``X-Forwarded-Proto``.
 from __future__ import annotations
 
 import os
-import secrets
 from pathlib import Path
 
+from zesty_core.spool import keep_spools_in
 from zesty_server.config.backing import database, task_backend
+from zesty_server.config.data_folder import make_folders, secret_key
 
 SOURCE = Path(__file__).resolve().parents[2]
 CHECKOUT = SOURCE.parent if (SOURCE.parent / "pyproject.toml").exists() else None
@@ -28,24 +29,15 @@ def _data_folder() -> Path:
     return Path(home) / "zesty-voice"
 
 
+# What lies in the data folder is for whoever runs this, whatever the shell's habits are.
+os.umask(0o077)
 DATA = _data_folder()
-DATA.mkdir(parents=True, exist_ok=True)
 MEDIA_ROOT = DATA / "media"
 WORK_FOLDER = DATA / "work"
-for _folder in (MEDIA_ROOT, WORK_FOLDER):
-    _folder.mkdir(exist_ok=True)
-
-
-def _secret_key() -> str:
-    """Key kept in the data folder, made on the first start."""
-    path = DATA / "secret-key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(50))
-    return path.read_text()
-
-
-SECRET_KEY = _secret_key()
+STATIC_ROOT = DATA / "static"
+make_folders(DATA, MEDIA_ROOT, WORK_FOLDER, STATIC_ROOT)
+keep_spools_in(WORK_FOLDER)
+SECRET_KEY = secret_key(DATA / "secret-key")
 DEBUG = bool(os.environ.get("ZESTY_DEBUG"))
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("ZESTY_HOSTS", "").split()]
 
@@ -119,8 +111,6 @@ RQ_QUEUES = {q: {"URL": REDIS_URL, "DEFAULT_TIMEOUT": -1} for q in QUEUES} if RE
 
 WEB_BUILD = SOURCE / "zesty_server" / "web_build"
 STATIC_URL = "/static/"
-STATIC_ROOT = DATA / "static"
-STATIC_ROOT.mkdir(exist_ok=True)
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.exists() else None
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
@@ -128,9 +118,12 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 MAX_UPLOAD_BYTES = int(os.environ.get("ZESTY_MAX_UPLOAD_BYTES", "9000000000"))
 CSRF_COOKIE_SAMESITE = SESSION_COOKIE_SAMESITE = "Strict"
 SESSION_COOKIE_AGE = 30 * 24 * 3600
-if os.environ.get("ZESTY_HTTPS"):
+#: Whether a server in front speaks HTTPS; what it says of its clients is believed then.
+BEHIND_HTTPS = bool(os.environ.get("ZESTY_HTTPS"))
+if BEHIND_HTTPS:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = True
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
 CSRF_FAILURE_VIEW = "zesty_server.config.errors.csrf_failure"
 SECURE_REFERRER_POLICY = "same-origin"
 

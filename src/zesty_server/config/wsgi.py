@@ -1,4 +1,4 @@
-"""WSGI entry point for gunicorn."""
+"""WSGI entry point, for servers other than our own (:mod:`zesty_server.web`)."""
 
 import os
 

@@ -23,7 +23,7 @@ from zesty_core.signal import SignalInfo, Source
 from zesty_core.targets.document import FileWish, Target
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.models import Delivery, FinishedFile
-from zesty_server.jobs.services import Reporter
+from zesty_server.jobs.attempts import Attempt
 from zesty_server.runs.models import Run
 
 
@@ -34,9 +34,12 @@ def make_delivery(
     room_tone: RoomTone | None,
     before: Measures | None,
     also: Also,
-    reporter: Reporter,
+    attempt: Attempt,
 ) -> Delivered:
-    """Make the finished file and its receipt in the run's folder."""
+    """Make the finished file and its receipt in the run's folder.
+
+    What is found of the file is set on ``delivery``, which the caller saves once the run has ended.
+    """
     run = delivery.run
     order = order_of(delivery, file)
 
@@ -53,7 +56,7 @@ def make_delivery(
         )
         keep_receipt(delivery, receipt)
 
-    delivered = deliver(
+    return deliver(
         source,
         order,
         delivery.path,
@@ -61,12 +64,10 @@ def make_delivery(
         before=before,
         also=also,
         beside=beside,
-        progress=reporter.progress,
-        cancelled=reporter.cancelled,
+        progress=attempt.progress,
+        cancelled=attempt.cancelled,
         work_folder=settings.WORK_FOLDER,
     )
-    delivery.save()
-    return delivered
 
 
 def keep_receipt(made: FinishedFile, receipt: Mapping[str, Any]) -> None:

@@ -1,7 +1,9 @@
 """State that every piece of background work carries on its own row.
 
-A queue loses a task whose worker is killed; the row's lease does not: when it runs out, the work is
-taken up again, at most ``MOST_TRIES`` times.
+A queue loses a task whose worker is killed; the row does not. Each try holds the row by a token of its
+own and counts a heartbeat up while it is alive. A row whose heartbeat stands still for a lease is taken
+from its try (:mod:`zesty_server.jobs.watch`) and queued again, at most ``MOST_TRIES`` times. A try that
+comes back after that finds another token on the row and changes nothing.
 """
 
 from __future__ import annotations
@@ -23,6 +25,10 @@ class JobState(models.TextChoices):
     CANCELLED = "cancelled"
 
 
+#: States of work that has not ended.
+OPEN_STATES = (JobState.WAITING, JobState.RUNNING)
+
+
 class Job(models.Model):
     """Abstract row of background work."""
 
@@ -33,7 +39,18 @@ class Job(models.Model):
     error_code = models.CharField(max_length=40, blank=True)
     error = models.TextField(blank=True, help_text="What went wrong, in one line.")
     tries = models.PositiveSmallIntegerField(default=0)
-    lease_until = models.DateTimeField(null=True, blank=True)
+    try_token = models.UUIDField(
+        null=True, editable=False, help_text="Try that holds the row, or that finished it."
+    )
+    heartbeat = models.PositiveBigIntegerField(
+        default=0, editable=False, help_text="Counted up by the try while it is alive."
+    )
+    task_id = models.CharField(
+        max_length=64,
+        blank=True,
+        editable=False,
+        help_text="Queue's id of the task that stands for it.",
+    )
     cancel_requested = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     started_at = models.DateTimeField(null=True, blank=True)
@@ -41,3 +58,11 @@ class Job(models.Model):
 
     class Meta:
         abstract = True
+        # The watch looks at open rows every few seconds, however many have ended.
+        indexes = (
+            models.Index(
+                fields=("state",),
+                name="%(class)s_open",
+                condition=models.Q(state__in=("waiting", "running")),
+            ),
+        )

@@ -6,12 +6,18 @@ works on one recording does not wait for a batch of a hundred others.
 
 from __future__ import annotations
 
+import logging
+from collections.abc import Set
 from typing import Any
 
 from django.conf import settings
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
+from zesty_server.jobs.models import Job, JobState
+from zesty_server.jobs.wake import wake_workers
+
+_log = logging.getLogger(__name__)
 #: Names of the queues, in the order in which work is taken from them.
 MEASURING, DEFAULT, BATCHES = settings.QUEUES
 #: The one in the database takes from all of them by these; the other knows no priorities.
@@ -24,19 +30,31 @@ def waiting_in(queue: str, task: Any) -> Any:
     return task.using(queue_name=queue, **ranked)
 
 
-def anything_queued() -> bool:
-    """Whether a task waits that no worker has taken."""
+def queue_job(job_type: type[Job], job_id: Any, queue: str, task: Any) -> None:
+    """Put waiting work into a queue now, and wake a worker.
+
+    When the queue cannot be reached the row keeps waiting; the watch finds it once it can.
+    """
+    try:
+        result = waiting_in(queue, task).enqueue(str(job_id))
+    except Exception as fault:
+        if not settings.REDIS_URL:
+            raise
+        _log.warning("%s waits until the queue is back: %s", job_id, fault)
+        return
+    waits = job_type._default_manager.filter(pk=job_id, state=JobState.WAITING)
+    waits.update(task_id=str(result.id))
+    wake_workers()
+
+
+def tasks_in_queue(task_ids: Set[str]) -> set[str]:
+    """Those of the tasks that no worker has taken yet."""
     if settings.REDIS_URL:
         from django_rq import get_queue
 
-        return any(get_queue(name).count for name in settings.QUEUES)
-    return DBTaskResult.objects.filter(status=TaskResultStatus.READY).exists()
-
-
-def worker_command() -> list[str]:
-    """Arguments of the framework's command that works on it."""
-    if settings.REDIS_URL:
-        # In its own process: another for each task would load everything for each task.
-        kinds = ["--job-class", "django_tasks_rq.Job", "--worker-class", "rq.worker.SimpleWorker"]
-        return ["rqworker", *settings.QUEUES, *kinds, "-v", "0"]
-    return ["db_worker", "--queue-name", "*", "--interval", "0.2", "-v", "0"]
+        queued: set[str] = set()
+        for name in settings.QUEUES:
+            queued |= set(get_queue(name).get_job_ids())
+        return queued & task_ids
+    ready = DBTaskResult.objects.filter(status=TaskResultStatus.READY)
+    return {str(task_id) for task_id in ready.values_list("id", flat=True)} & task_ids

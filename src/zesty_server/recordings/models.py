@@ -10,6 +10,8 @@ from django.db import models
 from zesty_server.accounts.models import Owned
 from zesty_server.jobs.models import Job
 
+_TAKEN_IN_ONCE = models.Q(deleted_at=None, is_doubled=False) & ~models.Q(sha256="")
+
 
 class Recording(Owned, Job):
     """One imported file, kept as it came; the job fields are those of its intake.
@@ -55,6 +57,11 @@ class Recording(Owned, Job):
     run_when_measured = models.BooleanField(
         default=False, help_text="Its chain is to run once its figures are there, and has not yet."
     )
+    is_doubled = models.BooleanField(
+        default=False,
+        editable=False,
+        help_text="The same file as another; such could come in before the database forbade it.",
+    )
     target = models.ForeignKey(
         "targets.Target",
         null=True,
@@ -67,8 +74,20 @@ class Recording(Owned, Job):
         "rooms.RoomTone", null=True, blank=True, on_delete=models.SET_NULL, related_name="used_in"
     )
 
-    class Meta:
+    class Meta(Job.Meta):
         ordering = ("-created_at",)
+        constraints = (
+            models.UniqueConstraint(
+                fields=("owner", "sha256"),
+                condition=_TAKEN_IN_ONCE & ~models.Q(owner=None),
+                name="one_recording_of_a_file_for_each_owner",
+            ),
+            models.UniqueConstraint(
+                fields=("sha256",),
+                condition=_TAKEN_IN_ONCE & models.Q(owner=None),
+                name="one_recording_of_a_file_of_nobody",
+            ),
+        )
 
     def __str__(self) -> str:
         return self.name
@@ -82,6 +101,11 @@ class Recording(Owned, Job):
     def path(self) -> Path:
         """The file as it came."""
         return self.folder / "original"
+
+    @property
+    def decoded_path(self) -> Path:
+        """What a compressed file was decoded to."""
+        return self.folder / "decoded.wav"
 
     @property
     def overview_path(self) -> Path:

@@ -14,11 +14,14 @@ from typing import IO, Any
 
 import numpy as np
 from django.conf import settings
-from django.db import transaction
+from django.db import IntegrityError, transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.channels import MONO_CHOICES, better_channel
+from zesty_core.audio.decoded import COMPRESSED
+from zesty_core.audio.decoded_file import read_head
 from zesty_core.audio.edits import checked_cuts, edited
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
@@ -28,23 +31,25 @@ from zesty_core.measure.full_meter import FullMeter
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.measure.stream import metered
 from zesty_core.signal import Block, SignalInfo
+from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.models import Job, JobState
-from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
-from zesty_server.jobs.waiting import MEASURING, waiting_in
+from zesty_server.jobs.services import claim, request_cancel
 from zesty_server.preferences.selectors import preferences
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
+from zesty_server.recordings.decoding import decoded_audio, remove_unfinished
 from zesty_server.recordings.edits import ends_of, open_audio
-from zesty_server.recordings.kept_measures import keep_measures
+from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.queueing import ANEW, enqueue_measuring, measure_again
 from zesty_server.rooms.services import fill_tone_for, keep_sounds_of, mark_room_tone
 from zesty_server.targets.models import Target
 
 _CHUNK_BYTES = 1 << 20
 _SPARE_BYTES = 50_000_000
-#: What a row takes on to be measured again.
-_ANEW = {"state": JobState.WAITING, "tries": 0, "progress": 0.0, "finished_at": None}
 _GROWING_EVERY_S = 0.7
+#: Of the work on a compressed file, by trial.
+_DECODING_SHARE = 0.7
 #: Deleted recordings can be taken back for so long.
 KEPT_DAYS = 30
 
@@ -71,6 +76,9 @@ def take_in(part: Path, name: str, size_bytes: int, sha256: str | None = None) -
 
     ``sha256`` is that of the file where it is known already.
 
+    Only the header is looked at here: a compressed file is decoded when it is measured. A file that
+    is here but could not be measured is measured again.
+
     Raises
     ------
     UnreadableAudio
@@ -84,19 +92,30 @@ def take_in(part: Path, name: str, size_bytes: int, sha256: str | None = None) -
         size_bytes=size_bytes,
         sha256=sha256 or _digest(part),
     )
+    failed = _same_file(recording).filter(state=JobState.FAILED).first()
+    if failed and retry_measuring(failed):
+        return failed
     _refuse_duplicate(recording)
     _begin_as_preferred(recording)
     recording.folder.mkdir(parents=True)
     try:
         part.replace(recording.path)
-        recording.path.chmod(0o444)
+        recording.path.chmod(0o400)
         _read_header(recording)
-        recording.save(force_insert=True)
-    except BaseException:
+        with transaction.atomic():
+            recording.save(force_insert=True)
+    except BaseException as fault:
         shutil.rmtree(recording.folder, ignore_errors=True)
+        if isinstance(fault, IntegrityError):
+            _refuse_duplicate(recording)  # it came in meanwhile, by another request
         raise
-    transaction.on_commit(lambda: enqueue_measuring(str(recording.pk)))
+    transaction.on_commit(lambda: enqueue_measuring(recording.pk))
     return recording
+
+
+def retry_measuring(recording: Recording) -> bool:
+    """Queue the measuring of a recording that failed; whether it had failed."""
+    return measure_again(recording, JobState.FAILED, JobState.CANCELLED)
 
 
 def _begin_as_preferred(recording: Recording) -> None:
@@ -108,8 +127,12 @@ def _begin_as_preferred(recording: Recording) -> None:
         recording.run_when_measured = preferred.run_at_once
 
 
+def _same_file(recording: Recording) -> QuerySet[Recording]:
+    return Recording.objects.filter(sha256=recording.sha256, deleted_at=None)
+
+
 def _refuse_duplicate(recording: Recording) -> None:
-    known = Recording.objects.filter(sha256=recording.sha256, deleted_at=None).first()
+    known = _same_file(recording).first()
     if known:
         raise Duplicate(recording.original_name, known.name)
 
@@ -162,11 +185,11 @@ def _digest(path: Path) -> str:
 
 
 def _read_header(recording: Recording) -> None:
-    file = open_audio(recording)
-    recording.container, recording.subtype = file.format.container, file.format.subtype
-    recording.sample_rate_hz = file.info.sample_rate_hz
-    recording.channels = file.info.channels
-    recording.length_samples = file.info.length_samples
+    head = read_head(recording.path, recording.original_name)
+    recording.container, recording.subtype = head.format.container, head.format.subtype
+    recording.sample_rate_hz = head.info.sample_rate_hz
+    recording.channels = head.info.channels
+    recording.length_samples = head.info.length_samples
 
 
 def measure(recording_id: str) -> None:
@@ -175,57 +198,82 @@ def measure(recording_id: str) -> None:
     if job is None:
         return
     assert isinstance(job, Recording)
-    measured = _edits_of(job)
-    work_on(job, _measure)
-    now = Recording.objects.filter(pk=recording_id, state=JobState.DONE).first()
-    if now is not None and _edits_of(now) != measured:
-        Recording.objects.filter(pk=recording_id, state=JobState.DONE).update(**_ANEW)
-        enqueue_measuring(recording_id)
+    begun_with = _edits_of(job)
 
+    def finish(now: Job) -> dict[str, Any]:
+        """What was edited meanwhile is measured again."""
+        assert isinstance(now, Recording)
+        if _edits_of(now) == begun_with:
+            return {}
+        transaction.on_commit(lambda: enqueue_measuring(recording_id))
+        return ANEW
 
-def enqueue_measuring(recording_id: str) -> None:
-    """Put it into the queue now."""
-    from zesty_server.recordings.tasks import measure_recording
-
-    waiting_in(MEASURING, measure_recording).enqueue(recording_id)
+    if work_on(job, _measure, finish) is Outcome.DONE:
+        remove_unfinished(job)
 
 
 def _edits_of(recording: Recording) -> tuple[Any, ...]:
     return recording.cuts, recording.mono, recording.pad_start_s, recording.pad_end_s
 
 
-def _measure(job: Job, reporter: Reporter) -> dict[str, Any]:
+def _measure(job: Recording, attempt: Attempt) -> dict[str, Any]:
     """One pass over the original for the waveform, and over what is left of it for the figures."""
-    assert isinstance(job, Recording)
-    file = open_audio(job)
+    decodes = job.container in COMPRESSED and not job.decoded_path.exists()
+    share = _Share(attempt, _DECODING_SHARE if decodes else 0.0)
+    file = decoded_audio(job, attempt, share.first)
+    length = {"length_samples": file.info.length_samples}
+    job.length_samples = file.info.length_samples
+    if job.measures and job.overview_path.exists() and known_measures(job, job):
+        return length  # only its decoded file was missing
     source = edited(file, job, fill_tone_for(job))
     meter = FullMeter(source.info)
     if source is not file:
-        _run(metered(source.blocks(), meter), source.info, reporter)
+        _run(metered(source.blocks(), meter), source.info, share)
     if source is file or not job.overview_path.exists():
         overview = OverviewMaker(file.info.channels)
         growing = _Growing(job.growing_overview_path, overview, file.info.length_samples)
         line = metered(file.blocks(), meter) if source is file else Line(file.blocks())
         line.past(overview.push)
         line.past(growing.tell)
-        _run(line, file.info, reporter)
+        _run(line, file.info, share)
+        if not attempt.is_current():
+            raise Cancelled
         store_overview(job.overview_path, overview.finish())
         job.growing_overview_path.unlink(missing_ok=True)
     # As a run would take them: the same to the last bit.
     with flushing_to_zero():
         measures = meter.finish()
+    if not attempt.is_current():
+        raise Cancelled
     keep_measures(job, job, measures)
     advice = [finding.as_json() for finding in intake_advice(measures)]
-    return {"measures": measures.as_json(), "advice": advice}
+    return length | {"measures": measures.as_json(), "advice": advice}
 
 
-def _run(line: Line, info: SignalInfo, reporter: Reporter) -> None:
+class _Share:
+    """Progress of two parts, decoding and measuring, as one."""
+
+    def __init__(self, attempt: Attempt, first: float) -> None:
+        self._attempt, self._first = attempt, first
+        self.cancelled = attempt.cancelled
+
+    def first(self, progress: Progress) -> None:
+        """Progress of the first part."""
+        self._attempt.progress(Progress(self._first * progress.share, progress.doing))
+
+    def second(self, progress: Progress) -> None:
+        """Progress of the second part."""
+        share = self._first + (1.0 - self._first) * progress.share
+        self._attempt.progress(Progress(share, progress.doing))
+
+
+def _run(line: Line, info: SignalInfo, share: _Share) -> None:
     """A pass, with progress and the chance to stop."""
 
     def watch(done_samples: int) -> None:
-        if reporter.cancelled():
+        if share.cancelled():
             raise Cancelled
-        reporter.progress(Progress(done_samples / info.length_samples, "measuring"))
+        share.second(Progress(done_samples / info.length_samples, "measuring"))
 
     line.run(watch)
 
@@ -245,8 +293,8 @@ class _Growing:
 
 
 def store_overview(path: Path, bins: Block) -> None:
-    """Write an overview whole or not at all."""
-    part = path.with_suffix(".part.npy")
+    """Write an overview whole or not at all; several may do so at once."""
+    part = path.with_name(f"{uuid.uuid4().hex}.part.npy")
     np.save(part, bins)
     part.replace(path)
 
@@ -302,9 +350,9 @@ def set_edits(
     mine = Recording.objects.filter(pk=recording.pk)
     # Who is measuring it just now looks at the end whether that was of these edits.
     if not mine.filter(state=JobState.RUNNING).update(**wanted):
-        if not mine.filter(state__in=(JobState.DONE, JobState.WAITING)).update(**wanted, **_ANEW):
+        if not mine.filter(state__in=(JobState.DONE, JobState.WAITING)).update(**wanted, **ANEW):
             raise BadInput(f"{recording.name}: could not be measured, so it cannot be cut")
-        transaction.on_commit(lambda: enqueue_measuring(str(recording.pk)))
+        transaction.on_commit(lambda: enqueue_measuring(recording.pk))
     recording.refresh_from_db()
     return recording
 
@@ -367,7 +415,12 @@ def take_back(recording: Recording) -> Recording:
     """Undo :func:`put_away`; raises :class:`Duplicate` when the same file came in since."""
     _refuse_duplicate(recording)
     recording.deleted_at = None
-    recording.save(update_fields=["deleted_at"])
+    try:
+        with transaction.atomic():
+            recording.save(update_fields=["deleted_at"])
+    except IntegrityError:
+        _refuse_duplicate(recording)
+        raise
     return recording
 
 
@@ -377,7 +430,7 @@ def remove_for_good(recording: Recording) -> None:
     Room tones learned from it stay.
     """
     keep_sounds_of(recording)
-    folders = [recording.folder, *(run.folder for run in recording.runs.all())]
+    folders = [recording.folder, *(run.home for run in recording.runs.all())]
     recording.delete()
     for folder in folders:
         shutil.rmtree(folder, ignore_errors=True)

@@ -4,6 +4,22 @@ from django.apps import AppConfig
 
 
 class RunsConfig(AppConfig):
-    """Nothing beyond the defaults."""
+    """Runs."""
 
     name = "zesty_server.runs"
+
+    def ready(self) -> None:
+        """Announce runs as background work; one that a paused batch holds back is not lost."""
+        from zesty_server.jobs.kinds import Kind, register_kind
+        from zesty_server.jobs.models import JobState
+        from zesty_server.runs.models import Run
+        from zesty_server.runs.services import enqueue_run_of
+
+        register_kind(
+            Kind(
+                Run,
+                enqueue_run_of,
+                lambda: Run.objects.exclude(state=JobState.WAITING, batch__paused=True),
+                lambda run: run.home,
+            )
+        )

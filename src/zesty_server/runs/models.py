@@ -11,6 +11,9 @@ from zesty_core.audio.edits import samples_left
 from zesty_server.accounts.owning import OwnedManager
 from zesty_server.jobs.models import Job
 
+#: Folder beside the tries of a run, for the mixes made from it.
+MIXES = "mixes"
+
 
 class Run(Job):
     """A chain run over a recording: a copy of all that went in, and what came out."""
@@ -41,16 +44,24 @@ class Run(Job):
 
     objects = OwnedManager()
 
-    class Meta:
+    class Meta(Job.Meta):
         ordering = ("-created_at",)
 
     def __str__(self) -> str:
         return f"{self.recording.name}, {self.created_at:%Y-%m-%d %H:%M}"
 
     @property
-    def folder(self) -> Path:
-        """Where its files lie."""
+    def home(self) -> Path:
+        """Folder of all its tries, and of the mixes made from it."""
         return Path(settings.MEDIA_ROOT) / "runs" / str(self.pk)
+
+    @property
+    def folder(self) -> Path:
+        """Where the files of the try lie that holds the row, or that finished it.
+
+        Results from before there were tokens lie in the home itself.
+        """
+        return self.home / str(self.try_token) if self.try_token else self.home
 
     @property
     def length_samples(self) -> int:

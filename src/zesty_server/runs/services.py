@@ -32,17 +32,19 @@ from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch
 from zesty_server.deliveries.models import Delivery
 from zesty_server.deliveries.services import make_delivery
+from zesty_server.jobs.attempts import Attempt, remove_leavings, work_on
 from zesty_server.jobs.models import Job, JobState
-from zesty_server.jobs.services import Reporter, claim, request_cancel, work_on
-from zesty_server.jobs.waiting import BATCHES, DEFAULT, waiting_in
+from zesty_server.jobs.services import claim, request_cancel
+from zesty_server.jobs.waiting import BATCHES, DEFAULT, queue_job
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
+from zesty_server.recordings.decoding import decoded_audio
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.kept_measures import known_measures
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import store_overview
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
-from zesty_server.runs.models import Run
+from zesty_server.runs.models import MIXES, Run
 
 #: What :class:`_Kept` takes for a sample of one channel: mostly the file to compare by, which is
 #: compressed by one thread while the others wait.
@@ -120,12 +122,21 @@ def enqueue_run(run: Run) -> None:
     """Put it into the queue now; one of a batch lets others go first."""
     from zesty_server.runs.tasks import do_run
 
-    waiting_in(BATCHES if run.batch_id else DEFAULT, do_run).enqueue(str(run.pk))
+    queue_job(Run, run.pk, BATCHES if run.batch_id else DEFAULT, do_run)
+
+
+def enqueue_run_of(run_id: Any) -> None:
+    """Put the run with this id into the queue now."""
+    run = Run.objects.filter(pk=run_id).first()
+    if run:
+        enqueue_run(run)
 
 
 def cancel_run(run: Run) -> None:
     """Stop a run; what it wrote is removed."""
     request_cancel(run)
+    if Run.objects.filter(pk=run.pk, state=JobState.CANCELLED).exists():
+        shutil.rmtree(run.home, ignore_errors=True)  # of tries that were taken for dead
 
 
 @transaction.atomic
@@ -137,6 +148,8 @@ def retry_run(run: Run) -> Run:
         tries=0,
         error="",
         error_code="",
+        task_id="",
+        try_token=None,
         cancel_requested=False,
         progress=0.0,
         finished_at=None,
@@ -151,10 +164,10 @@ def remove_runs(doomed: Sequence[Run]) -> None:
     """Remove rows, then files."""
     Run.objects.filter(pk__in=[run.pk for run in doomed]).delete()
     for run in doomed:
-        shutil.rmtree(run.folder, ignore_errors=True)
+        shutil.rmtree(run.home, ignore_errors=True)
 
 
-def do(run_id: str) -> None:
+def execute_run(run_id: str) -> None:
     """Do a run (background)."""
     if Run.objects.filter(pk=run_id, batch__paused=True).exists():
         return  # stays waiting; going on queues it again
@@ -162,11 +175,10 @@ def do(run_id: str) -> None:
     if job is None:
         return
     assert isinstance(job, Run)
+    work = _RunWork()
     with kept_to(_cores_for(job)):
-        work_on(job, _do)
-    job.refresh_from_db()
-    if job.state != JobState.DONE:
-        shutil.rmtree(job.folder, ignore_errors=True)
+        outcome = work_on(job, work.execute, work.keep_delivery)
+    remove_leavings(job.home, job.folder, outcome, besides=MIXES)
 
 
 def _cores_for(run: Run) -> int | None:
@@ -178,24 +190,41 @@ def _cores_for(run: Run) -> int | None:
     return 1 if others.exists() else None
 
 
-def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
-    assert isinstance(job, Run)
+class _RunWork:
+    """The work of one try; the delivery it made is stored together with the end of the run."""
+
+    def __init__(self) -> None:
+        self._delivery: Delivery | None = None
+
+    def execute(self, job: Run, attempt: Attempt) -> dict[str, Any]:
+        """Run the chain and make the delivery, if one was ordered; returns the row's fields."""
+        self._delivery = Delivery.objects.filter(run=job).first()
+        if self._delivery:
+            self._delivery.run = job  # whose folder is that of this try
+        return _execute(job, self._delivery, attempt)
+
+    def keep_delivery(self, job: Job) -> dict[str, Any]:
+        """Store what was found of the finished file."""
+        if self._delivery:
+            self._delivery.save()
+        return {}
+
+
+def _execute(job: Run, delivery: Delivery | None, attempt: Attempt) -> dict[str, Any]:
     recording = job.recording
-    file = open_audio(recording)
+    file = decoded_audio(recording, attempt)
     learned, fill = _tones(job)
     source = edited(file, job, fill)
     before = known_measures(recording, job)
-    shutil.rmtree(job.folder, ignore_errors=True)
     job.folder.mkdir(parents=True)
     kept = _Kept(job, source, depth_for(file.format, "WAV"))
-    delivery = Delivery.objects.filter(run=job).first()
     chain = chain_from_json(job.chain)
     if delivery:
-        made = make_delivery(delivery, source, file, learned, before, kept.opened, reporter)
+        made = make_delivery(delivery, source, file, learned, before, kept.opened, attempt)
         fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
         result = made.result
     elif job.target:
-        made = _fitted(job, source, learned, before, kept, reporter)
+        made = _fitted(job, source, learned, before, kept, attempt)
         fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
         result = made.result
     else:
@@ -207,8 +236,8 @@ def _do(job: Job, reporter: Reporter) -> dict[str, Any]:
                 also=also,
                 room_tone=learned,
                 before=before,
-                progress=reporter.progress,
-                cancelled=reporter.cancelled,
+                progress=attempt.progress,
+                cancelled=attempt.cancelled,
                 work_folder=settings.WORK_FOLDER,
                 sink_ns=_KEEPING_NS,
             )
@@ -224,7 +253,7 @@ def _fitted(
     tone: RoomTone | None,
     before: Measures | None,
     kept: _Kept,
-    reporter: Reporter,
+    attempt: Attempt,
 ) -> Delivered:
     """The chain with its last steps fitted to the run's target, at the recording's own rate."""
     target = replace(Document.from_json(run.target), file=FileWish())
@@ -238,8 +267,8 @@ def _fitted(
             room_tone=tone,
             before=before,
             also=kept.opened,
-            progress=reporter.progress,
-            cancelled=reporter.cancelled,
+            progress=attempt.progress,
+            cancelled=attempt.cancelled,
             work_folder=settings.WORK_FOLDER,
         )
     finally:

@@ -8,4 +8,4 @@ from zesty_server.runs import services
 @task()
 def do_run(run_id: str) -> None:
     """Do a run."""
-    services.do(run_id)
+    services.execute_run(run_id)

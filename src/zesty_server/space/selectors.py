@@ -60,10 +60,10 @@ def space() -> Space:
         _taken("recordings", (r.folder for r in recordings_alone())),
         _taken(
             "results",
-            (r.folder for r in there.exclude(delivered).exclude(pk__in=earlier.values("pk"))),
+            (r.home for r in there.exclude(delivered).exclude(pk__in=earlier.values("pk"))),
         ),
-        _taken("earlier_results", (r.folder for r in earlier)),
-        _taken("deliveries", (r.folder for r in there.filter(delivered).distinct())),
+        _taken("earlier_results", (r.home for r in earlier)),
+        _taken("deliveries", (r.home for r in there.filter(delivered).distinct())),
         _taken("beds", (bed.path for bed in Bed.objects.all())),
         _with_runs("put_away", away),
         _taken("unfinished", (upload.path for upload in Upload.objects.all())),
@@ -78,7 +78,7 @@ def size_of(recording: Recording) -> int:
 
 
 def _folders(recording: Recording) -> list[Path]:
-    return [recording.folder, *(run.folder for run in recording.runs.all())]
+    return [recording.folder, *(run.home for run in recording.runs.all())]
 
 
 def _with_runs(kind: str, found: QuerySet[Recording]) -> Taken:
