@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+_MOST_SHOWN = 100
+
 
 class ZestyError(Exception):
     """Anything a user can be told in one line.
@@ -33,13 +35,19 @@ class BadSetting(BadInput):
     code = "bad_setting"
 
     def __init__(self, path: str, value: object, allowed: str) -> None:
-        super().__init__(f"{path}: {allowed}, got {value!r}", path=path)
+        super().__init__(f"{path}: {allowed}, got {_shown(value)}", path=path)
         self.value = value
         self.allowed = allowed
 
     def under(self, prefix: str) -> BadSetting:
         """Return the same fault seen from further out (``ratio`` -> ``steps[3].params.ratio``)."""
         return BadSetting(f"{prefix}{self.path}", self.value, self.allowed)
+
+
+def _shown(value: object) -> str:
+    """The value as given; a long one is cut."""
+    text = repr(value)
+    return text if len(text) <= _MOST_SHOWN else f"{text[:_MOST_SHOWN]}..."
 
 
 class BadRecipe(BadInput):
@@ -59,6 +67,12 @@ class UnreadableAudio(BadInput):
         self.reason = reason
 
 
+class MissingFile(UnreadableAudio):
+    """There is no such file, or it is gone: removed by hand, or lost with a disk."""
+
+    code = "missing_file"
+
+
 class Duplicate(BadInput):
     """The same file is here already."""
 
@@ -66,12 +80,6 @@ class Duplicate(BadInput):
 
     def __init__(self, name: str, known_as: str) -> None:
         super().__init__(f'{name}: is here already as "{known_as}"; it was not taken in twice')
-
-
-class MissingFile(ZestyError):  # noqa: N818
-    """A file that belongs to a row is gone: removed by hand, or lost with a disk."""
-
-    code = "missing_file"
 
 
 class NotReady(ZestyError):  # noqa: N818

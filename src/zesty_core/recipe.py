@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from zesty_core.errors import BadRecipe, BadSetting
+from zesty_core.documents import parse_document
+from zesty_core.errors import BadInput, BadRecipe, BadSetting
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import step_type
 from zesty_core.titles import checked_titles
@@ -113,9 +114,11 @@ class Recipe:
 def parse_recipe(text: str | bytes, name: str) -> Recipe:
     """Recipe from the text of a document called ``name``."""
     try:
-        data = json.loads(text, parse_constant=_refuse_constant)
-    except (ValueError, RecursionError) as fault:
-        raise BadRecipe(f"{name} is no JSON document: {fault}") from None
+        data = parse_document(text, name)
+    except BadSetting:
+        raise
+    except BadInput as fault:
+        raise BadRecipe(fault.message) from None
     return Recipe.from_json(data)
 
 
@@ -140,7 +143,3 @@ def _refuse_unknown(data: dict[str, Any], known: tuple[str, ...], prefix: str) -
     for key, value in data.items():
         if key not in known:
             raise BadSetting(f"{prefix}{key}", value, f"is not one of {', '.join(known)}")
-
-
-def _refuse_constant(name: str) -> float:
-    raise ValueError(f"{name} is no number in JSON")

@@ -52,10 +52,11 @@ def load_demo(folder: Path, say: Callable[[str], object]) -> None:
     targets = {target.name: target for target in Target.objects.all()}
     recipes = _recipes(folder.parent)
     for bed in sorted((folder.parent / "beds").glob("*.flac")):
-        if Bed.objects.filter(original_name=f"{bed.stem.replace('-', ' ').capitalize()}.flac"):
+        name = f"{bed.stem.replace('-', ' ').capitalize()}.flac"
+        if Bed.objects.filter(original_name=name).exists():
             continue
         with bed.open("rb") as file:
-            keep_bed(file, f"{bed.stem.replace('-', ' ').capitalize()}.flac")
+            keep_bed(file, name, bed.stat().st_size)
     for stem in _ORDER:
         if Recording.objects.filter(original_name=f"{stem}.wav").exists():
             continue  # loading was stopped half way

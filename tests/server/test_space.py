@@ -38,6 +38,7 @@ def test_every_byte_is_told_by_what_it_is(api, recording):
     counts = {kind: row["count"] for kind, row in full.items()}
     assert counts == {
         "recordings": 1,
+        "decoded": 0,
         "results": 1,
         "earlier_results": 1,
         "deliveries": 1,

@@ -17,7 +17,7 @@ import soundfile
 from zesty_core.audio import raw_frames
 from zesty_core.audio.decoded import Decoder, NotDecodable, demuxer_for
 from zesty_core.audio.riff import read_wave_header
-from zesty_core.errors import UnreadableAudio
+from zesty_core.errors import MissingFile, UnreadableAudio
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo
 from zesty_core.spool import Spool
 from zesty_core.units import format_time
@@ -165,7 +165,7 @@ class AudioFile:
 
     def _check_file(self) -> None:
         if not self.path.exists():
-            raise self._fault("there is no such file")
+            raise MissingFile(self.name, "there is no such file")
         if not self.path.is_file():
             raise self._fault("is not a file")
         if self.path.stat().st_size == 0:

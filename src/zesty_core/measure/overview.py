@@ -113,10 +113,13 @@ def fine_overview(source: Source, start: int, stop: int, most_bins: int) -> Over
 def read_overview(
     path: Path, length_samples: int, start: int, stop: int, most_bins: int
 ) -> OverviewSlice:
-    """Finest level that shows samples ``start..stop`` in at most ``most_bins`` bins."""
+    """Finest level that shows samples ``start..stop`` in at most ``most_bins`` bins.
+
+    Raises :class:`BrokenOverview` for a file that is none of a signal of this length.
+    """
     if not 0 <= start < stop <= max(length_samples, 1):
         raise BadInput(f"span: {start} to {stop} must lie within 0 and {length_samples} samples")
-    array = np.load(path, mmap_mode="r")
+    array = _loaded(path, length_samples)
     offset, size, bin_samples = 0, -(-length_samples // BIN_SAMPLES), BIN_SAMPLES
     while True:
         first, last = start // bin_samples, -(-stop // bin_samples)
@@ -125,3 +128,29 @@ def read_overview(
             bins = np.array(array[offset + first : offset + min(last, size)])
             return OverviewSlice(bin_samples, first, bins)
         offset, size, bin_samples = offset + size, -(-size // _FOLD), bin_samples * _FOLD
+
+
+class BrokenOverview(Exception):  # noqa: N818 - whoever reads it makes it anew
+    """The file holds no overview of its signal."""
+
+
+def _loaded(path: Path, length_samples: int) -> Block:
+    try:
+        array: Block = np.load(path, mmap_mode="r")
+    except (OSError, ValueError, EOFError) as fault:
+        raise BrokenOverview(f"{path.name}: {fault}") from None
+    size = rows = -(-length_samples // BIN_SAMPLES)
+    while size > _LEAST_BINS:
+        size = -(-size // _FOLD)
+        rows += size
+    if array.shape != (rows, 3) or array.dtype != np.float32:
+        raise BrokenOverview(f"{path.name}: holds {array.shape} values, must be {(rows, 3)}")
+    return array
+
+
+def make_overview(source: Source) -> Block:
+    """All levels of a whole signal."""
+    maker = OverviewMaker(source.info.channels)
+    for block in source.blocks():
+        maker.push(block)
+    return maker.finish()

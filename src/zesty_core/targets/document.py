@@ -7,7 +7,6 @@ and are compared with figures rounded to one decimal, as they are shown. What is
 from __future__ import annotations
 
 import dataclasses
-import json
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -15,6 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from zesty_core.audio.encoding import Encoding
+from zesty_core.documents import parse_document
 from zesty_core.errors import BadInput, BadSetting
 from zesty_core.titles import checked_titles
 
@@ -238,14 +238,12 @@ def read_target(path: Path) -> Target:
     try:
         if path.stat().st_size > MOST_BYTES:
             raise BadInput(f"{path.name} is larger than a target can be (100 kB)")
-        data = json.loads(path.read_bytes())
+        text = path.read_bytes()
     except FileNotFoundError:
         raise BadInput(f"{path.name}: there is no such target file") from None
     except OSError as fault:
         raise BadInput(f"{path.name} cannot be read: {fault}") from None
-    except (ValueError, RecursionError) as fault:
-        raise BadInput(f"{path.name} is no JSON document: {fault}") from None
-    return Target.from_json(data)
+    return Target.from_json(parse_document(text, path.name))
 
 
 def _is_whole(value: object) -> bool:

@@ -13,6 +13,7 @@ from zesty_core.delivery.outliers import outliers
 from zesty_server.accounts.one_of import OneOf
 from zesty_server.batches.models import Batch
 from zesty_server.batches.services import Order
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.deliveries.models import Delivery
 from zesty_server.recipes.models import Recipe
 from zesty_server.recordings.selectors import recordings_alone
@@ -26,8 +27,8 @@ from zesty_server.targets.serializers import FileWishSerializer, RuleSerializer
 class RowFiguresSerializer(LevelsSerializer):
     """What a row of a batch shows of all the measures."""
 
-    clearance_db = serializers.FloatField(allow_null=True)
-    integrated_lufs = serializers.FloatField(allow_null=True)
+    clearance_db = NumberField(allow_null=True)
+    integrated_lufs = NumberField(allow_null=True)
 
 
 _ROW_FIGURES = tuple(RowFiguresSerializer().fields)
@@ -93,9 +94,9 @@ class BatchSerializer(serializers.ModelSerializer[Batch]):
     target_name = serializers.SerializerMethodField()
     file = FileWishSerializer(read_only=True)
     tags = serializers.DictField(child=serializers.CharField(), read_only=True)
-    done = serializers.IntegerField(read_only=True)
-    to_go = serializers.IntegerField(read_only=True, help_text="Waiting or at work.")
-    stopped = serializers.IntegerField(read_only=True, help_text="Failed or cancelled.")
+    done = WholeField(read_only=True)
+    to_go = WholeField(read_only=True, help_text="Waiting or at work.")
+    stopped = WholeField(read_only=True, help_text="Failed or cancelled.")
 
     class Meta:
         model = Batch
@@ -185,4 +186,4 @@ class PlannedSerializer(serializers.Serializer[dict[str, Any]]):
     recording = serializers.UUIDField()
     file_name = serializers.CharField()
     tags = serializers.DictField(child=serializers.CharField())
-    offset_lu = serializers.FloatField()
+    offset_lu = NumberField()

@@ -34,6 +34,12 @@ from zesty_server.recordings.models import Recording
 from zesty_server.runs.services import cancel_run, queue_run, start_run
 from zesty_server.targets.models import Target
 
+_MISSING = """These files are gone from the data folder and are not in this archive.
+Run the batch again to make them anew.
+
+{}
+"""
+
 
 @dataclass(frozen=True)
 class Order:
@@ -167,17 +173,28 @@ def packed_results(batch: Batch) -> Iterator[bytes]:
     """All finished files and their receipts in one archive, streamed."""
     rows = batch.runs.filter(state=JobState.DONE).select_related("recording", "delivery")
     entries: list[Entry] = []
+    missing: list[str] = []
     for run in rows.order_by("created_at"):
         delivery = getattr(run, "delivery", None)
+        name = delivery.file_name if delivery else run.result_name
+        if not (delivery.path if delivery else run.result_path).exists():
+            missing.append(name)
+            continue
         if delivery is None:  # of a batch from before there were deliveries
-            entries.append((run.result_name, run.result_path))
+            entries.append((name, run.result_path))
+            continue
+        if not delivery.receipt_path.exists():
+            entries.append((name, delivery.path))
+            missing.append(f"receipts/{name}.receipt.json")
             continue
         receipt = delivery.receipt_path.read_bytes()
         entries += [
-            (delivery.file_name, delivery.path),
-            (f"receipts/{delivery.file_name}.receipt.json", receipt),
-            (f"receipts/{delivery.file_name}.receipt.html", _page(receipt)),
+            (name, delivery.path),
+            (f"receipts/{name}.receipt.json", receipt),
+            (f"receipts/{name}.receipt.html", _page(receipt)),
         ]
+    if missing:
+        entries.append(("missing.txt", _MISSING.format("\n".join(missing)).encode()))
     if not entries:
         raise BadInput("No file of this batch is finished yet")
     return zip_stream(entries)

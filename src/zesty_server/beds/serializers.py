@@ -10,6 +10,7 @@ from rest_framework import serializers
 from zesty_server.accounts.one_of import OneOf
 from zesty_server.beds.mixes import MixOrder
 from zesty_server.beds.models import Bed, Mix
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.deliveries.serializers import FINISHED_FIELDS, FinishedFileSerializer
 from zesty_server.jobs.models import JobState
 from zesty_server.runs.models import Run
@@ -35,27 +36,27 @@ class LayBedSerializer(serializers.Serializer[None]):
 
     bed = OneOf(Bed.objects.all)
     params = serializers.DictField(required=False, default=dict)
-    start_s = serializers.FloatField(min_value=0, required=False, default=0.0)
-    end_s = serializers.FloatField(min_value=0, required=False, default=0.0)
+    start_s = NumberField(min_value=0, required=False, default=0.0)
+    end_s = NumberField(min_value=0, required=False, default=0.0)
 
 
 class LaidSerializer(serializers.Serializer[None]):
     """What is told of a mix; voice and mix follow as samples."""
 
-    sample_rate_hz = serializers.IntegerField()
-    channels = serializers.IntegerField()
-    duration_s = serializers.FloatField()
-    step_s = serializers.FloatField()
-    distance_db = serializers.ListField(child=serializers.FloatField(allow_null=True))
-    bed_gain_db = serializers.ListField(child=serializers.FloatField())
-    typical_db = serializers.FloatField(allow_null=True)
-    least_db = serializers.FloatField(allow_null=True)
+    sample_rate_hz = WholeField()
+    channels = WholeField()
+    duration_s = NumberField()
+    step_s = NumberField()
+    distance_db = serializers.ListField(child=NumberField(allow_null=True))
+    bed_gain_db = serializers.ListField(child=NumberField())
+    typical_db = NumberField(allow_null=True)
+    least_db = NumberField(allow_null=True)
 
 
 class MixSerializer(FinishedFileSerializer[Mix]):
     """A mix: where its making stands, and how the file was judged."""
 
-    params = serializers.DictField(child=serializers.FloatField(), read_only=True)
+    params = serializers.DictField(child=NumberField(), read_only=True)
 
     class Meta:
         model = Mix

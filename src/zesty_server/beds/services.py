@@ -35,8 +35,11 @@ _LONGEST_HEARD_S = 60.0
 _CHUNK_BYTES = 1 << 20
 
 
-def keep_bed(stream: Any, name: str) -> Bed:
-    """Keep a piece of music; raises :class:`BadInput` for what is none, or too long."""
+def keep_bed(stream: Any, name: str, size_bytes: int) -> Bed:
+    """Keep a piece of music of ``size_bytes``.
+
+    Raises :class:`BadInput` for what is none, too long, or broke off on its way.
+    """
     name = display_name(name)
     bed = Bed(name=Path(name).stem[:200], original_name=name[-255:], duration_s=0.0)
     bed.path.parent.mkdir(exist_ok=True)
@@ -46,6 +49,10 @@ def keep_bed(stream: Any, name: str) -> Bed:
                 file.write(data)
                 if file.tell() > MOST_BYTES:
                     raise BadInput(f"{name}: a bed must be at most {MOST_BYTES // 1_000_000} MB")
+            if file.tell() != size_bytes:
+                raise BadInput(
+                    f"{name}: broke off after {file.tell()} of {size_bytes} bytes; send it again"
+                )
         bed.duration_s = AudioFile(bed.path, name).info.duration_s
         if bed.duration_s > LONGEST_BED_S:
             raise BadInput(

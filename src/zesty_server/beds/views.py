@@ -28,7 +28,7 @@ from zesty_server.beds.serializers import (
 from zesty_server.beds.services import delete_bed, heard, keep_bed, laid
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.query import queried_id
-from zesty_server.config.raw_body import RawParser
+from zesty_server.config.raw_body import RawParser, content_length
 from zesty_server.deliveries.models import FinishedFile
 from zesty_server.deliveries.views import FinishedFileMixin, there
 from zesty_server.jobs.models import JobState
@@ -63,7 +63,8 @@ class BedUploadView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Keep it."""
-        bed = keep_bed(request._request, request.query_params.get("name", ""))
+        name = request.query_params.get("name", "")
+        bed = keep_bed(request._request, name, content_length(request))
         return Response(BedSerializer(bed).data, status.HTTP_201_CREATED)
 
 

@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.sides import Side
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.looking_serializers import CourseSerializer
 from zesty_server.recordings.serializers import MeasuresSerializer
@@ -18,11 +19,9 @@ class BlindPickSerializer(serializers.ModelSerializer[BlindPick]):
 
     chain = StepSerializer(many=True)
     picked_after = serializers.ListField(child=serializers.BooleanField())
-    rounds = serializers.IntegerField(read_only=True)
-    count_after = serializers.IntegerField(read_only=True)
-    chance = serializers.FloatField(
-        read_only=True, help_text="How often guessing would lean as far, 0 to 1."
-    )
+    rounds = WholeField(read_only=True)
+    count_after = WholeField(read_only=True)
+    chance = NumberField(read_only=True, help_text="How often guessing would lean as far, 0 to 1.")
     verdict = serializers.CharField(read_only=True)
 
     class Meta:
@@ -47,11 +46,11 @@ class SideSerializer(serializers.Serializer[Side]):
 
     kind = serializers.ChoiceField(("before", "chain", "run", "recording"))
     steps = StepSerializer(many=True, required=False, help_text="Of a chain.")
-    upto = serializers.IntegerField(
+    upto = WholeField(
         required=False, allow_null=True, min_value=0, help_text="How many steps it has passed."
     )
     of = serializers.UUIDField(required=False, help_text="Which run, or which recording.")
-    start_s = serializers.FloatField(
+    start_s = NumberField(
         required=False, min_value=0, help_text="Where the passage begins in another recording."
     )
 
@@ -71,25 +70,25 @@ class SideSerializer(serializers.Serializer[Side]):
 class SidesSerializer(serializers.Serializer[None]):
     """Which sides of which passage."""
 
-    start_s = serializers.FloatField(min_value=0)
-    end_s = serializers.FloatField(min_value=0)
+    start_s = NumberField(min_value=0)
+    end_s = NumberField(min_value=0)
     sides = SideSerializer(many=True)
 
 
 class SidesHeadSerializer(serializers.Serializer[None]):
     """What comes first."""
 
-    sample_rate_hz = serializers.IntegerField()
-    start_s = serializers.FloatField()
-    end_s = serializers.FloatField()
-    count = serializers.IntegerField()
+    sample_rate_hz = WholeField()
+    start_s = NumberField()
+    end_s = NumberField()
+    count = WholeField()
 
 
 class ToldSideSerializer(serializers.Serializer[None]):
     """What is told of one side; its samples follow. With ``error`` there is nothing else."""
 
     error = serializers.CharField(required=False)
-    channels = serializers.IntegerField()
+    channels = WholeField()
     note = serializers.CharField(allow_null=True)
     measures = MeasuresSerializer()
     course = CourseSerializer()

@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from zesty_core import ENGINE_VERSION, __version__
 from zesty_core.cores import cores
+from zesty_server.config.fields import WholeField
 
 
 class AboutSerializer(serializers.Serializer[dict[str, Any]]):
@@ -20,8 +21,8 @@ class AboutSerializer(serializers.Serializer[dict[str, Any]]):
 
     version = serializers.CharField()
     engine_version = serializers.CharField(help_text="Changes when the sound does.")
-    cores = serializers.IntegerField(help_text="Processor cores that work may use.")
-    largest_file_bytes = serializers.IntegerField(help_text="More is not taken in.")
+    cores = WholeField(help_text="Processor cores that work may use.")
+    largest_file_bytes = WholeField(help_text="More is not taken in.")
 
 
 class AboutView(APIView):

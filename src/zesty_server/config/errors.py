@@ -7,14 +7,40 @@ import logging
 from math import ceil
 from typing import Any
 
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.db import DataError, OperationalError
 from django.http import HttpRequest, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
-from zesty_core.errors import BadInput, ZestyError
+from zesty_core.errors import BadInput, MissingFile, ZestyError
+from zesty_server.jobs.outages import OUTAGE, drop_connection
 
 _log = logging.getLogger(__name__)
+_FULL = ("disk_full", "The disk is full. Nothing was kept; make room and try again.")
+_AWAY = ("database_away", "The database cannot be reached. Try again in a moment.")
+#: Faults of a request that show only deep inside, and files that have vanished.
+_KNOWN: tuple[tuple[type[Exception] | tuple[type[Exception], ...], str, str, int], ...] = (
+    (
+        RequestDataTooBig,
+        "bad_request",
+        "The request is larger than what is taken in.",
+        status.HTTP_413_REQUEST_ENTITY_TOO_LARGE,
+    ),
+    (
+        (SuspiciousOperation, DataError, OverflowError, RecursionError, UnicodeEncodeError),
+        "bad_request",
+        "The request holds a value that is too large or cannot be kept.",
+        status.HTTP_400_BAD_REQUEST,
+    ),
+    (
+        FileNotFoundError,
+        "missing_file",
+        "Its file is gone from the data folder. Run the chain again, or bring the recording in again.",
+        status.HTTP_404_NOT_FOUND,
+    ),
+)
 
 
 def error_shape(code: str, message: str, path: str | None = None) -> dict[str, Any]:
@@ -25,14 +51,16 @@ def error_shape(code: str, message: str, path: str | None = None) -> dict[str, A
 def answer_error(error: Exception, context: dict[str, Any]) -> Response:
     """Turn any exception of a view into an answer; nobody sees a traceback."""
     if isinstance(error, ZestyError):
-        bad = isinstance(error, BadInput)
-        return Response(
-            {"error": error.as_json()},
-            status.HTTP_400_BAD_REQUEST if bad else status.HTTP_409_CONFLICT,
-        )
-    if isinstance(error, OSError) and error.errno == errno.ENOSPC:
-        message = "The disk is full. Nothing was kept; make room and try again."
-        return Response(error_shape("disk_full", message), status.HTTP_507_INSUFFICIENT_STORAGE)
+        return Response({"error": error.as_json()}, _status_of(error))
+    for kinds, code, message, number in _KNOWN:
+        if isinstance(error, kinds):
+            return Response(error_shape(code, message), number)
+    if _is_full(error):
+        return Response(error_shape(*_FULL), status.HTTP_507_INSUFFICIENT_STORAGE)
+    if isinstance(error, OUTAGE):
+        _log.warning("the database is away: %s", error)
+        drop_connection()
+        return Response(error_shape(*_AWAY), status.HTTP_503_SERVICE_UNAVAILABLE)
     answer = exception_handler(error, context)
     if answer is None:
         _log.exception("unexpected error", exc_info=error)
@@ -53,6 +81,21 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response:
         )
     answer.data = error_shape(code, message, path)
     return answer
+
+
+def _status_of(error: ZestyError) -> int:
+    if isinstance(error, MissingFile):
+        return status.HTTP_404_NOT_FOUND
+    return status.HTTP_400_BAD_REQUEST if isinstance(error, BadInput) else status.HTTP_409_CONFLICT
+
+
+def _is_full(error: Exception) -> bool:
+    """Whether the disk, or the database on it, takes no more."""
+    if isinstance(error, OSError):
+        return error.errno in (errno.ENOSPC, errno.EDQUOT)
+    return isinstance(error, OperationalError) and (
+        "is full" in str(error) or "No space left" in str(error)
+    )
 
 
 def _first_fault(detail: Any, path: str = "") -> tuple[str | None, str]:

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from rest_framework.parsers import BaseParser
+from rest_framework.request import Request
+
+from zesty_core.errors import BadInput
 
 
 class RawParser(BaseParser):
@@ -13,3 +16,11 @@ class RawParser(BaseParser):
     def parse(self, stream, media_type=None, parser_context=None):  # type: ignore[no-untyped-def]
         """Return the stream itself."""
         return stream
+
+
+def content_length(request: Request) -> int:
+    """Bytes of the body, as its sender says; raises :class:`BadInput` for what is no number."""
+    try:
+        return int(request.META.get("CONTENT_LENGTH") or 0)
+    except ValueError:
+        raise BadInput("Content-Length: must be a number of bytes") from None

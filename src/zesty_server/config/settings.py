@@ -116,6 +116,8 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 #: Largest upload in bytes: 4 hours of stereo at 96 kHz and 24 bit fit.
 MAX_UPLOAD_BYTES = int(os.environ.get("ZESTY_MAX_UPLOAD_BYTES", "9000000000"))
+#: Largest body that is no file: a batch of some thousand recordings with tags of their own.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 CSRF_COOKIE_SAMESITE = SESSION_COOKIE_SAMESITE = "Strict"
 SESSION_COOKIE_AGE = 30 * 24 * 3600
 #: Whether a server in front speaks HTTPS; what it says of its clients is believed then.
@@ -131,7 +133,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["zesty_server.config.access.PageAccess"],
     "DEFAULT_PERMISSION_CLASSES": ["zesty_server.config.access.SignedIn"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["zesty_server.config.json_body.JsonParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "zesty_server.config.errors.answer_error",
     "UNAUTHENTICATED_USER": None,
@@ -141,6 +143,10 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "0.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "zesty_server.config.schema.add_error_answers",
+    ],
     "ENUM_NAME_OVERRIDES": {"JobStateEnum": "zesty_server.jobs.models.JobState"},
 }
 

@@ -5,9 +5,30 @@ from __future__ import annotations
 import uuid
 from pathlib import Path
 
+from django.conf import settings
 from django.db import models
 
+from zesty_server.accounts.models import Owned, one_of_a_name
 from zesty_server.accounts.owning import OwnedManager
+
+
+class Cover(Owned):
+    """A picture for deliveries; its file is kept by its hash, once for all who brought it in."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    sha256 = models.CharField(max_length=64)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = one_of_a_name("cover", "sha256")
+
+    def __str__(self) -> str:
+        return self.sha256
+
+    @property
+    def path(self) -> Path:
+        """Its file."""
+        return Path(settings.MEDIA_ROOT) / "covers" / self.sha256
 
 
 class FinishedFile(models.Model):

@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.recordings.serializers import FindingSerializer, LevelsSerializer
 from zesty_server.runs.serializers import PointSerializer
 
@@ -19,10 +20,10 @@ class PassageStepsSerializer(serializers.Serializer[None]):
 class PassageRequestSerializer(PassageStepsSerializer):
     """Which passage of a recording to hear through which chain."""
 
-    start_s = serializers.FloatField(help_text="In times of what the cuts leave.")
-    end_s = serializers.FloatField()
+    start_s = NumberField(help_text="In times of what the cuts leave.")
+    end_s = NumberField()
     with_before = serializers.BooleanField(default=True)
-    opened = serializers.IntegerField(
+    opened = WholeField(
         allow_null=True, default=None, help_text="Place of the step whose picture is wanted."
     )
 
@@ -30,12 +31,12 @@ class PassageRequestSerializer(PassageStepsSerializer):
 class PassageHeadSerializer(serializers.Serializer[dict[str, Any]]):
     """What comes before the samples."""
 
-    sample_rate_hz = serializers.IntegerField()
-    channels = serializers.IntegerField()
-    start_s = serializers.FloatField()
-    end_s = serializers.FloatField()
-    before_lufs = serializers.FloatField(allow_null=True)
-    after_lufs = serializers.FloatField(allow_null=True)
+    sample_rate_hz = WholeField()
+    channels = WholeField()
+    start_s = NumberField()
+    end_s = NumberField()
+    before_lufs = NumberField(allow_null=True)
+    after_lufs = NumberField(allow_null=True)
     is_settled = serializers.BooleanField(help_text="Sounds exactly as the whole run will.")
     can_settle = serializers.BooleanField()
 
@@ -53,43 +54,43 @@ class LivePointSerializer(serializers.Serializer[dict[str, Any]]):
 class PictureSpectrumSerializer(serializers.Serializer[dict[str, Any]]):
     """Levels over frequency, in dBFS."""
 
-    freqs_hz = serializers.ListField(child=serializers.FloatField())
-    before = serializers.ListField(child=serializers.FloatField())
-    after = serializers.ListField(child=serializers.FloatField())
-    tone_before = serializers.ListField(child=serializers.FloatField(), required=False)
-    tone_after = serializers.ListField(child=serializers.FloatField(), required=False)
+    freqs_hz = serializers.ListField(child=NumberField())
+    before = serializers.ListField(child=NumberField())
+    after = serializers.ListField(child=NumberField())
+    tone_before = serializers.ListField(child=NumberField(), required=False)
+    tone_after = serializers.ListField(child=NumberField(), required=False)
     noise_learned = serializers.ListField(
-        child=serializers.FloatField(), required=False, help_text="Where there is no room tone."
+        child=NumberField(), required=False, help_text="Where there is no room tone."
     )
 
 
 class PictureLevelsSerializer(serializers.Serializer[dict[str, Any]]):
     """Share of time at each level, from the lowest up in steps of a decibel."""
 
-    lowest_dbfs = serializers.FloatField()
-    before = serializers.ListField(child=serializers.FloatField())
-    after = serializers.ListField(child=serializers.FloatField())
+    lowest_dbfs = NumberField()
+    before = serializers.ListField(child=NumberField())
+    after = serializers.ListField(child=NumberField())
 
 
 class PictureCurveSerializer(serializers.Serializer[dict[str, Any]]):
     """Level out over level in."""
 
-    in_dbfs = serializers.ListField(child=serializers.FloatField())
-    out_dbfs = serializers.ListField(child=serializers.FloatField())
+    in_dbfs = serializers.ListField(child=NumberField())
+    out_dbfs = serializers.ListField(child=NumberField())
 
 
 class StandsOutSerializer(serializers.Serializer[dict[str, Any]]):
     """A narrow peak and how far it stands over its octave."""
 
-    freq_hz = serializers.FloatField()
-    over_db = serializers.FloatField()
+    freq_hz = NumberField()
+    over_db = NumberField()
 
 
 class DecaySerializer(serializers.Serializer[dict[str, Any]]):
     """How a click rings on."""
 
-    bin_s = serializers.FloatField()
-    levels_db = serializers.ListField(child=serializers.FloatField())
+    bin_s = NumberField()
+    levels_db = serializers.ListField(child=NumberField())
 
 
 class StepPictureSerializer(serializers.Serializer[dict[str, Any]]):
@@ -97,16 +98,14 @@ class StepPictureSerializer(serializers.Serializer[dict[str, Any]]):
 
     spectrum = PictureSpectrumSerializer()
     levels = PictureLevelsSerializer()
-    work = serializers.ListField(
-        child=serializers.ListField(child=serializers.FloatField(allow_null=True))
-    )
+    work = serializers.ListField(child=serializers.ListField(child=NumberField(allow_null=True)))
     curve = PictureCurveSerializer(required=False)
     curves = PictureCurveSerializer(many=True, required=False)
     band_levels = serializers.ListField(
-        child=serializers.ListField(child=serializers.FloatField()), required=False
+        child=serializers.ListField(child=NumberField()), required=False
     )
-    response_db = serializers.ListField(child=serializers.FloatField(), required=False)
-    depth_db = serializers.ListField(child=serializers.FloatField(), required=False)
+    response_db = serializers.ListField(child=NumberField(), required=False)
+    depth_db = serializers.ListField(child=NumberField(), required=False)
     stands_out = StandsOutSerializer(many=True, required=False)
     decay = DecaySerializer(required=False)
 

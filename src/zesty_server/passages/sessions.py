@@ -109,10 +109,13 @@ def _facts_of(run: Run, recording: Recording) -> dict[int, Facts] | None:
     """Facts of a run on the very sound the recording has now; None otherwise."""
     if _edits_mark(run) != _edits_mark(recording) or not run.facts_path.exists():
         return None
-    kept = json.loads(run.facts_path.read_text())
-    if kept["room_tone"] != tone_mark(recording):
-        return None
-    return {int(index): facts for index, facts in kept["facts"].items()}
+    try:
+        kept = json.loads(run.facts_path.read_bytes())
+        facts = {int(index): facts for index, facts in kept["facts"].items()}
+        is_same_tone = kept["room_tone"] == tone_mark(recording)
+    except (OSError, ValueError, KeyError, TypeError, AttributeError):
+        return None  # damaged: they are settled anew
+    return facts if is_same_tone else None
 
 
 def _edits_mark(edits: Recording | Run) -> str:

@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 from zesty_server.recipes.selectors import sentences
@@ -53,7 +54,7 @@ class RecipeVersionSerializer(serializers.ModelSerializer[RecipeVersion]):
     """A version of a recipe."""
 
     steps = StepSerializer(many=True)
-    runs = serializers.IntegerField(read_only=True, help_text="Runs made with it.")
+    runs = WholeField(read_only=True, help_text="Runs made with it.")
 
     class Meta:
         model = RecipeVersion
@@ -71,7 +72,7 @@ class UseSerializer(serializers.Serializer[dict[str, Any]]):
 class GoBackSerializer(serializers.Serializer[None]):
     """A version to go back to."""
 
-    version = serializers.IntegerField(min_value=1)
+    version = WholeField(min_value=1)
 
 
 class SavedSettingsSerializer(serializers.ModelSerializer[SavedSettings]):
@@ -94,20 +95,20 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
     help = serializers.CharField()
     unit = serializers.CharField()
-    low = serializers.FloatField(allow_null=True)
-    high = serializers.FloatField(allow_null=True)
-    usual = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    low = NumberField(allow_null=True)
+    high = NumberField(allow_null=True)
+    usual = serializers.ListField(child=NumberField(), allow_null=True)
     usual_following = serializers.ListField(
-        child=serializers.FloatField(),
+        child=NumberField(),
         allow_null=True,
         required=False,
         help_text="Usual range while the step follows the voice.",
     )
-    increment = serializers.FloatField(allow_null=True)
+    increment = NumberField(allow_null=True)
     scale = serializers.ChoiceField(("linear", "log"))
     choices = serializers.ListField(child=serializers.JSONField())
     word = serializers.CharField(allow_null=True)
-    most = serializers.IntegerField(allow_null=True)
+    most = WholeField(allow_null=True)
     matters_for = serializers.ListField(child=serializers.CharField())
     record = serializers.ListField(
         child=serializers.DictField(),

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import lzma
 import zipfile
+import zlib
 from collections.abc import Iterable
 from typing import Any
 
@@ -19,6 +21,8 @@ from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 
 STARTER_GROUP = "To start from"
 _ZIP_START = b"PK"
+#: What the archive module raises for entries that are cut off, encrypted or packed in unknown ways.
+_DAMAGED = (RuntimeError, NotImplementedError, EOFError, OSError, ValueError, OverflowError)
 _MOST_IN_ARCHIVE = 500
 
 
@@ -106,7 +110,7 @@ def import_recipes(data: bytes, file_name: str) -> list[Recipe]:
                     made.append(import_recipe(archive.read(info), info.filename))
                 except BadSetting as fault:
                     raise fault.under(f"{info.filename}: ") from None
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError) as fault:
+    except (zipfile.BadZipFile, zlib.error, lzma.LZMAError, *_DAMAGED) as fault:
         raise BadRecipe(f"{file_name} is no archive that can be read: {fault}") from None
     return made
 

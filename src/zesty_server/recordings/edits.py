@@ -45,8 +45,8 @@ def open_audio(recording: Recording) -> AudioFile:
 def missing_original(recording: Recording) -> MissingFile:
     """What to say when a recording's file is not where it was put."""
     return MissingFile(
-        f"{recording.name}: its file is gone from the data folder; bring {recording.original_name} "
-        "in again"
+        recording.name,
+        f"its file is gone from the data folder; bring {recording.original_name} in again",
     )
 
 

@@ -12,9 +12,17 @@ from zesty_core.compare.course import course_of
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput
 from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.overview import BIN_SAMPLES, fine_overview, read_overview
+from zesty_core.measure.overview import (
+    BIN_SAMPLES,
+    BrokenOverview,
+    OverviewSlice,
+    fine_overview,
+    make_overview,
+    read_overview,
+)
 from zesty_core.measure.spectrogram import spectrogram
 from zesty_core.signal import BLOCK_SAMPLES, SignalInfo, Source
+from zesty_server.recordings.kept_overview import store_overview
 
 MOST_BINS = 4_000
 #: Lowest level a spectrogram shows; its values count half decibels upwards from here.
@@ -36,7 +44,7 @@ def overview_of(
     elif not path.exists():
         raise BadInput("The waveform is not drawn yet; try again in a moment")
     else:
-        part = read_overview(path, source.info.length_samples, start, stop, bins)
+        part = _kept_overview(source, path, start, stop, bins)
     low, high, rms = np.round(part.bins.T.astype(np.float64), 6)
     return {
         "bin_s": part.bin_samples / rate,
@@ -45,6 +53,16 @@ def overview_of(
         "high": high.tolist(),
         "rms": rms.tolist(),
     }
+
+
+def _kept_overview(source: Source, path: Path, start: int, stop: int, bins: int) -> OverviewSlice:
+    """The kept waveform; one that is damaged is drawn anew."""
+    length = source.info.length_samples
+    try:
+        return read_overview(path, length, start, stop, bins)
+    except BrokenOverview:
+        store_overview(path, make_overview(source))
+        return read_overview(path, length, start, stop, bins)
 
 
 def is_whole(info: SignalInfo, start_s: float, end_s: float | None) -> bool:

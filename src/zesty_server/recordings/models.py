@@ -19,6 +19,9 @@ class Recording(Owned, Job):
     Files lie in a folder named by the id; names given by people are never paths.
     """
 
+    #: Name of what a compressed file was decoded to.
+    DECODED = "decoded.wav"
+
     name = models.CharField(max_length=200, help_text="Title shown; starts as the file's name.")
     label = models.CharField(max_length=200, blank=True, help_text="Role, room, show: free text.")
     group = models.CharField(max_length=200, blank=True, help_text="Show, client or project.")
@@ -105,7 +108,7 @@ class Recording(Owned, Job):
     @property
     def decoded_path(self) -> Path:
         """What a compressed file was decoded to."""
-        return self.folder / "decoded.wav"
+        return self.folder / self.DECODED
 
     @property
     def overview_path(self) -> Path:

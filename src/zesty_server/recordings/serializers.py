@@ -11,6 +11,7 @@ from zesty_core.measure.moments import Phrase
 from zesty_core.measure.proposed_passage import proposed_passage
 from zesty_core.recipe import chain_from_json
 from zesty_server.accounts.one_of import OneOf
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
@@ -27,12 +28,12 @@ JOB_FIELDS = ("state", "progress", "doing", "error", "error_code", "created_at",
 class SpanSerializer(serializers.Serializer[dict[str, Any]]):
     """A stretch of time."""
 
-    start_s = serializers.FloatField()
-    end_s = serializers.FloatField()
+    start_s = NumberField()
+    end_s = NumberField()
 
 
 def _level() -> serializers.FloatField:
-    return serializers.FloatField(allow_null=True)
+    return NumberField(allow_null=True)
 
 
 class LevelsSerializer(serializers.Serializer[dict[str, Any]]):
@@ -46,34 +47,34 @@ class LevelsSerializer(serializers.Serializer[dict[str, Any]]):
 class HumSerializer(serializers.Serializer[dict[str, Any]]):
     """A family of mains lines and how far it stands above its neighbours."""
 
-    base_hz = serializers.IntegerField()
-    level_dbfs = serializers.FloatField()
-    above_db = serializers.FloatField()
-    lines_hz = serializers.ListField(child=serializers.IntegerField())
+    base_hz = WholeField()
+    level_dbfs = NumberField()
+    above_db = NumberField()
+    lines_hz = serializers.ListField(child=WholeField())
 
 
 class PhraseSerializer(serializers.Serializer[dict[str, Any]]):
     """A stretch of speech."""
 
-    start_s = serializers.FloatField()
-    end_s = serializers.FloatField()
-    level_dbfs = serializers.FloatField()
+    start_s = NumberField()
+    end_s = NumberField()
+    level_dbfs = NumberField()
 
 
 class MomentsSerializer(serializers.Serializer[dict[str, Any]]):
     """What happens when."""
 
     phrases = PhraseSerializer(many=True)
-    thumps_s = serializers.ListField(child=serializers.FloatField())
-    noises_s = serializers.ListField(child=serializers.FloatField())
+    thumps_s = serializers.ListField(child=NumberField())
+    noises_s = serializers.ListField(child=NumberField())
 
 
 class FoundRoomToneSerializer(SpanSerializer):
     """A stretch that may serve as room tone, and what speaks for it."""
 
-    level_dbfs = serializers.FloatField()
-    moves_db = serializers.FloatField()
-    above_quietest_db = serializers.FloatField()
+    level_dbfs = NumberField()
+    moves_db = NumberField()
+    above_quietest_db = NumberField()
     in_use = serializers.BooleanField(
         required=False,
         help_text="Noise is learned from it where no room tone is marked.",
@@ -83,7 +84,7 @@ class FoundRoomToneSerializer(SpanSerializer):
 class LouderRoomSerializer(SpanSerializer):
     """Where the room is louder for long than elsewhere."""
 
-    by_db = serializers.FloatField()
+    by_db = NumberField()
 
 
 class SidesSerializer(serializers.Serializer[dict[str, Any]]):
@@ -97,9 +98,9 @@ class SidesSerializer(serializers.Serializer[dict[str, Any]]):
 class MeasuresSerializer(KeptJsonSerializer):
     """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
 
-    duration_s = serializers.FloatField()
-    sample_rate_hz = serializers.IntegerField()
-    channels = serializers.IntegerField()
+    duration_s = NumberField()
+    sample_rate_hz = WholeField()
+    channels = WholeField()
     sample_peak_dbfs = _level()
     true_peak_dbtp = _level()
     rms_dbfs = _level()
@@ -114,10 +115,10 @@ class MeasuresSerializer(KeptJsonSerializer):
     noise_floor_source = serializers.CharField(allow_null=True)
     noise_floor_span = SpanSerializer(allow_null=True)
     clearance_db = _level()
-    digital_silence_share = serializers.FloatField()
-    dc_offset = serializers.ListField(child=serializers.FloatField())
-    clipped_runs = serializers.IntegerField()
-    clipped_at_s = serializers.ListField(child=serializers.FloatField())
+    digital_silence_share = NumberField()
+    dc_offset = serializers.ListField(child=NumberField())
+    clipped_runs = WholeField()
+    clipped_at_s = serializers.ListField(child=NumberField())
     # Recordings measured before these existed do not have them.
     hum = HumSerializer(allow_null=True, required=False)
     spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
@@ -148,16 +149,14 @@ class FindingSerializer(KeptJsonSerializer):
     code = serializers.CharField()
     text = serializers.CharField()
     act = ActSerializer(allow_null=True)
-    at_s = serializers.ListField(child=serializers.FloatField())
-    at_step = serializers.IntegerField(
-        allow_null=True, required=False, help_text="Place in the chain."
-    )
+    at_s = serializers.ListField(child=NumberField())
+    at_step = WholeField(allow_null=True, required=False, help_text="Place in the chain.")
 
 
 class RecordingSerializer(serializers.ModelSerializer[Recording]):
     """A recording with its chain."""
 
-    duration_s = serializers.FloatField(read_only=True, allow_null=True)
+    duration_s = NumberField(read_only=True, allow_null=True)
     measures = serializers.SerializerMethodField()
     advice = FindingSerializer(many=True, read_only=True)
     dismissed = serializers.ListField(
@@ -246,22 +245,22 @@ class EditsSerializer(serializers.Serializer[None]):
 
     cuts = SpanSerializer(many=True)
     mono = serializers.CharField(allow_blank=True, default="")
-    pad_start_s = serializers.FloatField(min_value=0, max_value=60, default=0.0)
-    pad_end_s = serializers.FloatField(min_value=0, max_value=60, default=0.0)
+    pad_start_s = NumberField(min_value=0, max_value=60, default=0.0)
+    pad_end_s = NumberField(min_value=0, max_value=60, default=0.0)
 
 
 class EndsSerializer(serializers.Serializer[None]):
     """Silence wanted before the first word and after the last; null leaves it as it is."""
 
-    head_s = serializers.FloatField(min_value=0, max_value=30, allow_null=True, default=None)
-    tail_s = serializers.FloatField(min_value=0, max_value=30, allow_null=True, default=None)
+    head_s = NumberField(min_value=0, max_value=30, allow_null=True, default=None)
+    tail_s = NumberField(min_value=0, max_value=30, allow_null=True, default=None)
 
 
 class CameFromSerializer(serializers.Serializer[None]):
     """Where a chain came from; what is left out stays as it is."""
 
     recipe = OneOf(Recipe.objects.all, required=False, allow_null=True)
-    recipe_version = serializers.IntegerField(required=False, allow_null=True, min_value=1)
+    recipe_version = WholeField(required=False, allow_null=True, min_value=1)
 
 
 class ChainSerializer(CameFromSerializer):

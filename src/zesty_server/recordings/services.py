@@ -12,7 +12,6 @@ from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
 
-import numpy as np
 from django.conf import settings
 from django.db import IntegrityError, transaction
 from django.db.models import QuerySet
@@ -40,6 +39,7 @@ from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.decoding import decoded_audio, remove_unfinished
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.kept_measures import keep_measures, known_measures
+from zesty_server.recordings.kept_overview import store_overview
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import ANEW, enqueue_measuring, measure_again
 from zesty_server.rooms.services import fill_tone_for, keep_sounds_of, mark_room_tone
@@ -290,13 +290,6 @@ class _Growing:
         if time.monotonic() - self._told >= _GROWING_EVERY_S:
             store_overview(self._path, self._overview.so_far(self._length))
             self._told = time.monotonic()
-
-
-def store_overview(path: Path, bins: Block) -> None:
-    """Write an overview whole or not at all; several may do so at once."""
-    part = path.with_name(f"{uuid.uuid4().hex}.part.npy")
-    np.save(part, bins)
-    part.replace(path)
 
 
 def describe_recording(recording: Recording, changes: dict[str, Any]) -> Recording:

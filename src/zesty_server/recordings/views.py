@@ -17,9 +17,10 @@ from rest_framework.views import APIView
 
 from zesty_core.errors import BadInput
 from zesty_core.signal import Source
+from zesty_server.config.json_body import posted_object
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.ranges import ranged_file
-from zesty_server.config.raw_body import RawParser
+from zesty_server.config.raw_body import RawParser, content_length
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.looking_serializers import StretchQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
@@ -39,6 +40,7 @@ from zesty_server.recordings.services import (
     describe_recording,
     put_away,
     receive_recording,
+    retry_measuring,
     set_chain,
     set_edits,
     set_ends,
@@ -65,14 +67,10 @@ class RecordingUploadView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Store it and queue its measuring."""
-        try:
-            size = int(request.META.get("CONTENT_LENGTH") or 0)
-        except ValueError:
-            raise BadInput("Content-Length: must be a number of bytes") from None
         recording = receive_recording(
             request._request,  # type: ignore[arg-type]  # a request reads like a file
             request.query_params.get("name", ""),
-            size,
+            content_length(request),
         )
         fresh = recordings().get(pk=recording.pk)
         return Response(RecordingSerializer(fresh).data, status.HTTP_201_CREATED)
@@ -115,13 +113,22 @@ class RecordingViewSet(
     def _answer(self, recording: Recording) -> Response:
         return Response(RecordingSerializer(recordings().get(pk=recording.pk)).data)
 
+    @extend_schema(request=None, responses=RecordingSerializer)
+    @action(detail=True, methods=["post"])
+    def retry(self, request: Request, pk: str | None = None) -> Response:
+        """Measure a recording again that could not be measured."""
+        recording = self.get_object()
+        if not retry_measuring(recording):
+            raise BadInput(f"{recording.name}: was measured; only what failed is tried again")
+        return self._answer(recording)
+
     @extend_schema(request=ChainSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["put"])
     def chain(self, request: Request, pk: str | None = None) -> Response:
         """Replace the chain."""
         wanted = CameFromSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
-        steps = dict(request.data).get("steps")
+        steps = posted_object(request).get("steps")
         return self._answer(set_chain(self.get_object(), steps, **wanted.validated_data))
 
     @extend_schema(request=EditsSerializer, responses=RecordingSerializer)

@@ -5,6 +5,7 @@ from typing import Any
 from rest_framework import serializers
 
 from zesty_server.accounts.one_of import OneOf
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.rooms.models import RoomTone
 
@@ -12,16 +13,16 @@ from zesty_server.rooms.models import RoomTone
 class BandLevelSerializer(serializers.Serializer[dict[str, Any]]):
     """Level of a third-octave band."""
 
-    freq_hz = serializers.FloatField()
-    level_dbfs = serializers.FloatField(allow_null=True)
+    freq_hz = NumberField()
+    level_dbfs = NumberField(allow_null=True)
 
 
 class RoomProfileSerializer(KeptJsonSerializer):
     """What a sample of room tone holds, and what speaks against it."""
 
-    level_dbfs = serializers.FloatField(allow_null=True)
+    level_dbfs = NumberField(allow_null=True)
     bands = BandLevelSerializer(many=True)
-    tones_hz = serializers.ListField(child=serializers.IntegerField())
+    tones_hz = serializers.ListField(child=WholeField())
     warnings = serializers.ListField(child=serializers.CharField())
 
 
@@ -35,7 +36,7 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
         source="recording.deleted_at", read_only=True, allow_null=True, help_text="Null: is there."
     )
     profile = RoomProfileSerializer(read_only=True, allow_null=True)
-    used_by = serializers.IntegerField(read_only=True, help_text="Recordings that use it.")
+    used_by = WholeField(read_only=True, help_text="Recordings that use it.")
 
     class Meta:
         model = RoomTone
@@ -72,8 +73,8 @@ class KeptRoomToneSerializer(RoomToneSerializer):
 class MarkRoomToneSerializer(serializers.Serializer[None]):
     """A span to keep as room tone."""
 
-    start_s = serializers.FloatField(min_value=0)
-    end_s = serializers.FloatField(min_value=0)
+    start_s = NumberField(min_value=0)
+    end_s = NumberField(min_value=0)
     name = serializers.CharField(required=False, allow_blank=True, max_length=200, default="")
 
 

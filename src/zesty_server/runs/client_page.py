@@ -6,9 +6,12 @@ import numpy as np
 
 from zesty_core.compare.client_page import LONGEST_S, client_page
 from zesty_core.compare.findings import differences_told
+from zesty_core.errors import BadInput
 from zesty_core.signal import Span
 from zesty_server.runs.models import Run
 from zesty_server.runs.pair import pair_of
+
+_SHORTEST_S = 0.1
 
 
 def client_page_of(run: Run, start_s: float = 0.0, end_s: float | None = None) -> str:
@@ -16,6 +19,8 @@ def client_page_of(run: Run, start_s: float = 0.0, end_s: float | None = None) -
     pair = pair_of(run)
     rate, whole_s = pair.info.sample_rate_hz, pair.info.duration_s
     span = Span.checked(start_s, whole_s if end_s is None else end_s, "stretch", whole_s)
+    if span.duration_s < _SHORTEST_S:
+        raise BadInput(f"stretch: must last at least {_SHORTEST_S:g} s", path="end_s")
     start, stop = span.samples(rate)
     sound = pair.read(start, min(stop, start + round(LONGEST_S * rate)))
     half = len(sound) // 2

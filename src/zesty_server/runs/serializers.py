@@ -9,6 +9,7 @@ from rest_framework import serializers
 
 from zesty_core.compare.findings import differences_told
 from zesty_server.accounts.one_of import OneOf
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.deliveries.serializers import DeliverySerializer
 from zesty_server.recipes.serializers import StepSerializer
@@ -45,8 +46,8 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
     """What is told of a run wherever it is told of."""
 
     recording_name = serializers.CharField(source="recording.name", read_only=True)
-    duration_s = serializers.FloatField(read_only=True)
-    channels = serializers.IntegerField(read_only=True)
+    duration_s = NumberField(read_only=True)
+    channels = WholeField(read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     cuts = SpanSerializer(many=True, read_only=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)

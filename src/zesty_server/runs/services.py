@@ -41,8 +41,8 @@ from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.decoding import decoded_audio
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.kept_measures import known_measures
+from zesty_server.recordings.kept_overview import store_overview
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.services import store_overview
 from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
 from zesty_server.runs.models import MIXES, Run
 

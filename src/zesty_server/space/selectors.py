@@ -32,7 +32,6 @@ class Taken:
 class Space:
     """All kinds, and what the disk has left."""
 
-    folder: str
     free_bytes: int
     kinds: tuple[Taken, ...]
 
@@ -57,7 +56,8 @@ def space() -> Space:
     earlier = earlier_results()
     away = put_away_recordings()
     kinds = (
-        _taken("recordings", (r.folder for r in recordings_alone())),
+        _taken("recordings", (r.folder for r in recordings_alone()), besides=Recording.DECODED),
+        _taken("decoded", (r.decoded_path for r in recordings_alone())),
         _taken(
             "results",
             (r.home for r in there.exclude(delivered).exclude(pk__in=earlier.values("pk"))),
@@ -69,7 +69,7 @@ def space() -> Space:
         _taken("unfinished", (upload.path for upload in Upload.objects.all())),
     )
     folder = Path(settings.DATA)
-    return Space(str(folder), shutil.disk_usage(folder).free, kinds)
+    return Space(shutil.disk_usage(folder).free, kinds)
 
 
 def size_of(recording: Recording) -> int:
@@ -86,18 +86,21 @@ def _with_runs(kind: str, found: QuerySet[Recording]) -> Taken:
     return Taken(kind, len(sizes), sum(sizes))
 
 
-def _taken(kind: str, paths: Iterable[Path]) -> Taken:
+def _taken(kind: str, paths: Iterable[Path], besides: str = "") -> Taken:
     """Sizes of what is there; a run that failed has left nothing."""
-    sizes = [size for path in paths if (size := _size(path))]
+    sizes = [size for path in paths if (size := _size(path, besides))]
     return Taken(kind, len(sizes), sum(sizes))
 
 
-def _size(path: Path) -> int:
-    """Bytes of a file, or of all files under a folder; what vanishes meanwhile counts nothing."""
+def _size(path: Path, besides: str = "") -> int:
+    """Bytes of a file, or of all files under a folder but one of that name.
+
+    What vanishes meanwhile counts nothing.
+    """
     try:
         if not path.is_dir():
             return path.stat().st_size
         with os.scandir(path) as entries:
-            return sum(_size(Path(entry.path)) for entry in entries)
+            return sum(_size(Path(entry.path)) for entry in entries if entry.name != besides)
     except FileNotFoundError:
         return 0

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 from rest_framework import serializers
 
+from zesty_server.config.fields import WholeField
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import KEPT_DAYS
 from zesty_server.space.selectors import Space, Taken, size_of
@@ -17,6 +18,7 @@ class TakenSerializer(serializers.Serializer[Taken]):
     kind = serializers.ChoiceField(
         choices=(
             "recordings",
+            "decoded",
             "results",
             "earlier_results",
             "deliveries",
@@ -25,15 +27,14 @@ class TakenSerializer(serializers.Serializer[Taken]):
             "unfinished",
         )
     )
-    count = serializers.IntegerField()
-    size_bytes = serializers.IntegerField()
+    count = WholeField()
+    size_bytes = WholeField()
 
 
 class SpaceSerializer(serializers.Serializer[Space]):
     """All kinds, and what is left."""
 
-    folder = serializers.CharField(help_text="Where everything lies.")
-    free_bytes = serializers.IntegerField()
+    free_bytes = WholeField()
     kinds = TakenSerializer(many=True)
 
 

@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from zesty_core.targets.check import file_words, wanted_words
 from zesty_core.targets.document import BOUNDED
+from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.targets.models import Target
 
@@ -15,19 +16,19 @@ from zesty_server.targets.models import Target
 class BoundSerializer(serializers.Serializer[dict[str, Any]]):
     """Inclusive limits of a measure, and where to aim between them."""
 
-    low = serializers.FloatField(required=False, allow_null=True)
-    high = serializers.FloatField(required=False, allow_null=True)
-    aim = serializers.FloatField(required=False, allow_null=True)
+    low = NumberField(required=False, allow_null=True)
+    high = NumberField(required=False, allow_null=True)
+    aim = NumberField(required=False, allow_null=True)
 
 
 class FileWishSerializer(serializers.Serializer[dict[str, Any]]):
     """What kind of file; what is left out is as the recording is."""
 
     container = serializers.CharField(required=False, allow_null=True)
-    sample_rate_hz = serializers.IntegerField(required=False, allow_null=True)
-    channels = serializers.IntegerField(required=False, allow_null=True)
+    sample_rate_hz = WholeField(required=False, allow_null=True)
+    channels = WholeField(required=False, allow_null=True)
     depth = serializers.CharField(required=False, allow_null=True)
-    bitrate_kbps = serializers.IntegerField(required=False, allow_null=True)
+    bitrate_kbps = WholeField(required=False, allow_null=True)
     variable = serializers.BooleanField(required=False)
 
 
@@ -62,7 +63,7 @@ class RuleSerializer(KeptJsonSerializer):
     wanted = serializers.CharField()
     got = serializers.CharField()
     is_met = serializers.BooleanField(allow_null=True)
-    off_by = serializers.FloatField(allow_null=True)
+    off_by = NumberField(allow_null=True)
 
 
 class BoundedSerializer(serializers.Serializer[dict[str, Any]]):
@@ -71,6 +72,6 @@ class BoundedSerializer(serializers.Serializer[dict[str, Any]]):
     name = serializers.CharField()
     label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
     unit = serializers.CharField()
-    low = serializers.FloatField()
-    high = serializers.FloatField()
+    low = NumberField()
+    high = NumberField()
     help = serializers.CharField()

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.db import transaction
 
+from zesty_core.documents import parse_document
 from zesty_core.errors import BadInput, BadSetting
 from zesty_core.targets.document import MOST_BYTES
 from zesty_core.targets.document import Target as Document
@@ -35,10 +35,7 @@ def import_target(text: bytes, file_name: str) -> Target:
     """Keep the target of a document; a number is added to a name that is taken."""
     if len(text) > MOST_BYTES:
         raise BadInput(f"{file_name} is larger than a target can be (100 kB)")
-    try:
-        document = Document.from_json(json.loads(text))
-    except (ValueError, RecursionError) as fault:
-        raise BadInput(f"{file_name} is no JSON document: {fault}") from None
+    document = Document.from_json(parse_document(text, file_name))
     name, count = document.name, 1
     while Target.objects.filter(name=name).exists():
         count += 1

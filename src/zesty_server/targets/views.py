@@ -19,6 +19,7 @@ from rest_framework.views import APIView
 
 from zesty_core.targets.check import check_measures
 from zesty_core.targets.document import BOUNDED, MOST_BYTES
+from zesty_server.config.json_body import posted_object
 from zesty_server.config.query import queried_id
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.selectors import told_measures
@@ -110,7 +111,7 @@ def _measures_of(recording_id: UUID) -> dict[str, Any] | None:
 
 def _given(request: Request) -> dict[str, object]:
     """The document's parts of what was posted; the core refuses what does not fit."""
-    data = dict(request.data)
+    data = posted_object(request)
     known = ("id", "created_at", "sentences")
     return {k: _without_nulls(v) for k, v in data.items() if k not in known}
 

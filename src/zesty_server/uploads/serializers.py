@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_server.config.fields import WholeField
 from zesty_server.recordings.serializers import RecordingSerializer
 from zesty_server.uploads.models import Upload
 
@@ -13,7 +14,7 @@ from zesty_server.uploads.models import Upload
 class UploadSerializer(serializers.ModelSerializer[Upload]):
     """A file on its way in. The same name, size and date of change find it again."""
 
-    received_bytes = serializers.IntegerField(read_only=True, help_text="Go on from here.")
+    received_bytes = WholeField(read_only=True, help_text="Go on from here.")
 
     class Meta:
         model = Upload
@@ -25,5 +26,5 @@ class UploadSerializer(serializers.ModelSerializer[Upload]):
 class PieceSerializer(serializers.Serializer[dict[str, Any]]):
     """What a piece led to: the recording once the file is whole."""
 
-    received_bytes = serializers.IntegerField()
+    received_bytes = WholeField()
     recording = RecordingSerializer(allow_null=True)

@@ -43,8 +43,7 @@ def begin_upload(name: str, size_bytes: int, modified_ms: int) -> Upload:
     name = display_name(name)[-255:]
     known = Upload.objects.filter(name=name, size_bytes=size_bytes, modified_ms=modified_ms).first()
     check_size(name, size_bytes, size_bytes - (known.received_bytes if known else 0))
-    if known:
-        known.save(update_fields=["touched_at"])
+    if known and Upload.objects.filter(pk=known.pk).update(touched_at=timezone.now()):
         return known
     upload, _ = Upload.objects.get_or_create(
         name=name, size_bytes=size_bytes, modified_ms=modified_ms
@@ -98,8 +97,10 @@ def add_piece(upload: Upload, stream: IO[bytes], offset: int, size_bytes: int) -
             ) from None
         if left > 0:
             raise UploadMoved(f"{upload.name}: the connection broke off, {left} bytes are missing")
+        if not Upload.objects.filter(pk=upload.pk).update(touched_at=timezone.now()):
+            discard(upload)
+            raise UploadMoved(f"{upload.name}: was given up while this piece came in")
         if offset + size_bytes < upload.size_bytes:
-            upload.save(update_fields=["touched_at"])
             return None
         try:
             sha256 = digest.hexdigest() if digest else None

@@ -866,6 +866,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/retry/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Measure a recording again that could not be measured. */
+        post: operations["recordings_retry_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/room-profile/": {
         parameters: {
             query?: never;
@@ -2741,8 +2758,6 @@ export interface components {
         };
         /** @description All kinds, and what is left. */
         Space: {
-            /** @description Where everything lies. */
-            folder: string;
             free_bytes: number;
             kinds: components["schemas"]["Taken"][];
         };
@@ -2881,6 +2896,7 @@ export interface components {
         };
         /**
          * @description * `recordings` - recordings
+         *     * `decoded` - decoded
          *     * `results` - results
          *     * `earlier_results` - earlier_results
          *     * `deliveries` - deliveries
@@ -2889,7 +2905,7 @@ export interface components {
          *     * `unfinished` - unfinished
          * @enum {string}
          */
-        TakenKindEnum: "recordings" | "results" | "earlier_results" | "deliveries" | "beds" | "put_away" | "unfinished";
+        TakenKindEnum: "recordings" | "decoded" | "results" | "earlier_results" | "deliveries" | "beds" | "put_away" | "unfinished";
         /** @description A target; the core checks it. ``sentences`` say it in words. */
         Target: {
             /** Format: uuid */
@@ -3062,6 +3078,16 @@ export interface components {
             };
             readonly runs: components["schemas"]["BatchFile"][];
         };
+        Error: {
+            error: {
+                /** @description Stable, for programs. */
+                code: string;
+                /** @description What is wrong, for people. */
+                message: string;
+                /** @description The faulty field, where there is one. */
+                path: string | null;
+            };
+        };
     };
     responses: never;
     parameters: never;
@@ -3088,6 +3114,15 @@ export interface operations {
                     "application/json": components["schemas"]["About"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     account_retrieve: {
@@ -3105,6 +3140,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3129,6 +3173,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     account_sign_in_create: {
@@ -3152,6 +3205,15 @@ export interface operations {
                     "application/json": components["schemas"]["Entry"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     account_sign_out_create: {
@@ -3171,6 +3233,15 @@ export interface operations {
                     "application/json": components["schemas"]["Entry"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     batches_list: {
@@ -3188,6 +3259,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Batch"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3213,6 +3293,15 @@ export interface operations {
                     "application/json": components["schemas"]["Batch"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     batches_retrieve: {
@@ -3233,6 +3322,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WholeBatch"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3256,6 +3354,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     batches_cancel_create: {
@@ -3276,6 +3383,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Batch"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3300,6 +3416,15 @@ export interface operations {
                     "application/zip": string;
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     batches_go_on_create: {
@@ -3322,6 +3447,15 @@ export interface operations {
                     "application/json": components["schemas"]["Batch"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     batches_pause_create: {
@@ -3342,6 +3476,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Batch"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3367,6 +3510,15 @@ export interface operations {
                     "application/json": components["schemas"]["Planned"][];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     bed_settings_list: {
@@ -3386,6 +3538,15 @@ export interface operations {
                     "application/json": components["schemas"]["Setting"][];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     beds_list: {
@@ -3403,6 +3564,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bed"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3425,6 +3595,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -3451,6 +3630,15 @@ export interface operations {
                     "application/json": components["schemas"]["Bed"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     blind_picks_list: {
@@ -3470,6 +3658,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlindPick"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3495,6 +3692,15 @@ export interface operations {
                     "application/json": components["schemas"]["BlindPick"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     blind_picks_destroy: {
@@ -3516,6 +3722,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     bounded_measures_list: {
@@ -3533,6 +3748,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bounded"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3560,6 +3784,15 @@ export interface operations {
                     "application/json": components["schemas"]["Cover"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     deliveries_file_retrieve: {
@@ -3580,6 +3813,15 @@ export interface operations {
                 };
                 content: {
                     "audio/*": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3606,6 +3848,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     deliveries_receipt_page_retrieve: {
@@ -3628,6 +3879,15 @@ export interface operations {
                     "text/html": string;
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     mixes_list: {
@@ -3647,6 +3907,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mix"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3672,6 +3941,15 @@ export interface operations {
                     "application/json": components["schemas"]["Mix"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     mixes_retrieve: {
@@ -3692,6 +3970,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mix"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3715,6 +4002,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     mixes_file_retrieve: {
@@ -3735,6 +4031,15 @@ export interface operations {
                 };
                 content: {
                     "audio/*": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3761,6 +4066,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     mixes_receipt_page_retrieve: {
@@ -3783,6 +4097,15 @@ export interface operations {
                     "text/html": string;
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     preferences_retrieve: {
@@ -3800,6 +4123,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preferences"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3825,6 +4157,15 @@ export interface operations {
                     "application/json": components["schemas"]["Preferences"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     put_away_list: {
@@ -3844,6 +4185,15 @@ export interface operations {
                     "application/json": components["schemas"]["PutAway"][];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recipes_list: {
@@ -3861,6 +4211,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recipe"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3886,6 +4245,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recipe"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recipes_retrieve: {
@@ -3908,6 +4276,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recipe"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recipes_destroy: {
@@ -3928,6 +4305,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -3955,6 +4341,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recipe"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recipes_copy_create: {
@@ -3975,6 +4370,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3999,6 +4403,15 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4027,6 +4440,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recipe"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recipes_use_retrieve: {
@@ -4049,6 +4471,15 @@ export interface operations {
                     "application/json": components["schemas"]["Use"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recipes_archive_retrieve: {
@@ -4068,6 +4499,15 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4095,6 +4535,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recipe"][];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_list: {
@@ -4112,6 +4561,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4134,6 +4592,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4162,6 +4629,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recording"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_destroy: {
@@ -4182,6 +4658,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -4207,6 +4692,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4235,6 +4729,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recording"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_audio_retrieve: {
@@ -4255,6 +4758,15 @@ export interface operations {
                 };
                 content: {
                     "audio/*": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4281,6 +4793,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4316,6 +4837,15 @@ export interface operations {
                     "application/json": components["schemas"]["Course"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_edits_update: {
@@ -4342,6 +4872,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recording"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_ends_update: {
@@ -4366,6 +4905,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4400,6 +4948,15 @@ export interface operations {
                     "application/json": components["schemas"]["Figures"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_mark_room_tone_create: {
@@ -4424,6 +4981,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4459,6 +5025,15 @@ export interface operations {
                     "application/json": components["schemas"]["Overview"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_passage_create: {
@@ -4483,6 +5058,46 @@ export interface operations {
                 content: {
                     "application/octet-stream": string;
                     "application/json": components["schemas"]["PassageTold"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recordings_retry_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4517,6 +5132,15 @@ export interface operations {
                     "application/json": components["schemas"]["RoomProfile"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_room_tone_update: {
@@ -4541,6 +5165,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4575,6 +5208,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_sides_create: {
@@ -4599,6 +5241,15 @@ export interface operations {
                 content: {
                     "application/octet-stream": string;
                     "application/json": components["schemas"]["SidesTold"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4635,6 +5286,15 @@ export interface operations {
                     "application/json": components["schemas"]["Spectrogram"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_take_back_create: {
@@ -4655,6 +5315,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4683,6 +5352,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recording"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     recordings_upload_create: {
@@ -4709,6 +5387,15 @@ export interface operations {
                     "application/json": components["schemas"]["Recording"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     room_tones_list: {
@@ -4726,6 +5413,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptRoomTone"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4748,6 +5444,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -4775,6 +5480,15 @@ export interface operations {
                     "application/json": components["schemas"]["RoomTone"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     room_tones_audio_retrieve: {
@@ -4797,6 +5511,15 @@ export interface operations {
                     "audio/wav": string;
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     runs_list: {
@@ -4816,6 +5539,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4841,6 +5573,15 @@ export interface operations {
                     "application/json": components["schemas"]["Run"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     runs_retrieve: {
@@ -4861,6 +5602,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4889,6 +5639,15 @@ export interface operations {
                     "application/json": components["schemas"]["Laid"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     runs_cancel_create: {
@@ -4909,6 +5668,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4934,6 +5702,15 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -4969,6 +5746,15 @@ export interface operations {
                     "application/json": components["schemas"]["Course"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     runs_figures_retrieve: {
@@ -4999,6 +5785,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figures"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5034,6 +5829,15 @@ export interface operations {
                     "application/json": components["schemas"]["Overview"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     runs_pair_retrieve: {
@@ -5054,6 +5858,15 @@ export interface operations {
                 };
                 content: {
                     "audio/flac": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5078,6 +5891,15 @@ export interface operations {
                     "audio/wav": string;
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     runs_retry_create: {
@@ -5098,6 +5920,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5134,6 +5965,15 @@ export interface operations {
                     "application/json": components["schemas"]["Spectrogram"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     saved_settings_list: {
@@ -5151,6 +5991,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedSettings"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5176,6 +6025,15 @@ export interface operations {
                     "application/json": components["schemas"]["SavedSettings"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     saved_settings_destroy: {
@@ -5197,6 +6055,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     space_retrieve: {
@@ -5216,6 +6083,15 @@ export interface operations {
                     "application/json": components["schemas"]["Space"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     space_destroy: {
@@ -5223,7 +6099,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                what: "earlier-results" | "put-away";
+                what: "decoded" | "earlier-results" | "put-away";
             };
             cookie?: never;
         };
@@ -5235,6 +6111,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -5255,6 +6140,15 @@ export interface operations {
                     "application/json": components["schemas"]["StepType"][];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     targets_list: {
@@ -5272,6 +6166,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Target"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5297,6 +6200,15 @@ export interface operations {
                     "application/json": components["schemas"]["Target"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     targets_retrieve: {
@@ -5317,6 +6229,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Target"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5345,6 +6266,15 @@ export interface operations {
                     "application/json": components["schemas"]["Target"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     targets_destroy: {
@@ -5365,6 +6295,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -5391,6 +6330,15 @@ export interface operations {
                     "application/json": components["schemas"]["Rule"][];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     targets_document_retrieve: {
@@ -5413,6 +6361,15 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5440,6 +6397,15 @@ export interface operations {
                     "application/json": components["schemas"]["Target"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     tastings_list: {
@@ -5459,6 +6425,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tasting"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5484,6 +6459,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tasting"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     tastings_destroy: {
@@ -5505,6 +6489,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     uploads_list: {
@@ -5522,6 +6515,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Upload"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5547,6 +6549,15 @@ export interface operations {
                     "application/json": components["schemas"]["Upload"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     uploads_retrieve: {
@@ -5569,6 +6580,15 @@ export interface operations {
                     "application/json": components["schemas"]["Upload"];
                 };
             };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     uploads_destroy: {
@@ -5589,6 +6609,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
         };
     };
@@ -5616,6 +6645,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
