@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import io
+import json
 
 import numpy as np
 import pytest
 import soundfile
+from django.core.cache import cache
 from django.test import Client
 
 from tests.made_sound import RATE, noise, spoken
+from zesty_server.accounts import services
 from zesty_server.jobs.watch import LEASE_S, Watch
+
+WARDEN, GUIDE = ("warden", "tern-and-knot-9"), ("guide", "dunlin-and-ruff-7")
 
 
 class Api:
@@ -103,3 +108,48 @@ class Looking:
 @pytest.fixture
 def looking(db):
     return Looking()
+
+
+@pytest.fixture
+def accounts_on(settings, db):
+    settings.ACCOUNTS = True
+    # The usual one is slow on purpose, which is no matter of these tests.
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    cache.clear()
+
+
+@pytest.fixture
+def enter(accounts_on, django_capture_on_commit_callbacks):
+    """A browser of its own, signed in."""
+
+    class Browser(Api):
+        def __call__(self, *arguments, **more):
+            with django_capture_on_commit_callbacks(execute=True):
+                answer = super().__call__(*arguments, **more)
+            if "csrftoken" in answer.cookies:
+                self.token = answer.cookies["csrftoken"].value
+            return answer
+
+        def send(self, method, path, **body):
+            return self(method, path, json.dumps(body))
+
+    def come_in(name=None, password=None):
+        browser = Browser()
+        if name:
+            answer = browser.send("post", "account/sign-in/", name=name, password=password)
+            assert answer.status_code == 200, answer.content
+        return browser
+
+    return come_in
+
+
+@pytest.fixture
+def warden(enter):
+    services.add_account(*WARDEN)
+    return enter(*WARDEN)
+
+
+@pytest.fixture
+def guide(warden, enter):
+    services.add_account(*GUIDE)
+    return enter(*GUIDE)

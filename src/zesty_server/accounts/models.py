@@ -41,3 +41,20 @@ def one_of_a_name(kind: str, *fields: str) -> tuple[models.UniqueConstraint, ...
             fields=fields, condition=models.Q(owner=None), name=f"one_{kind}_of_nobody"
         ),
     )
+
+
+class SignInTries(models.Model):
+    """Passwords that were tried lately, counted by what they have in common."""
+
+    key = models.CharField(primary_key=True, max_length=64, help_text="Hash of what is counted.")
+    count = models.PositiveIntegerField(default=0)
+    last_at = models.DateTimeField(null=True)
+    is_known = models.BooleanField(
+        default=False, help_text="Somebody has signed in by this name from this address."
+    )
+
+    class Meta:
+        indexes = (models.Index(fields=("last_at",), name="sign_in_tries_age"),)
+
+    def __str__(self) -> str:
+        return self.key

@@ -14,7 +14,8 @@ from zesty_server.accounts.serializers import (
     SignInSerializer,
 )
 from zesty_server.accounts.services import change_own_password, sign_in, sign_out
-from zesty_server.accounts.throttles import SignInThrottle
+from zesty_server.accounts.sign_in_tries import succeeded
+from zesty_server.accounts.throttles import SignInThrottle, try_of
 
 
 class AccountView(APIView):
@@ -39,7 +40,9 @@ class SignInView(APIView):
         """Sign in."""
         wanted = SignInSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
+        tried = try_of(request)
         account = sign_in(request._request, **wanted.validated_data)
+        succeeded(tried)
         return Response(EntrySerializer(entry(account)).data)
 
 
@@ -64,4 +67,5 @@ class PasswordView(APIView):
         wanted = ChangePasswordSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
         change_own_password(request._request, **wanted.validated_data)
+        succeeded(try_of(request))
         return Response(status=204)

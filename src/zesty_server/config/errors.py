@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+import sys
 from math import ceil
 from typing import Any
 
@@ -114,3 +115,10 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
     return JsonResponse(
         error_shape("refused", "This request did not come from the page."), status=403
     )
+
+
+def unexpected(request: HttpRequest) -> JsonResponse:
+    """Answer to what fails outside of views: on the way to them, or in a page."""
+    error = sys.exc_info()[1]
+    answer = answer_error(error if isinstance(error, Exception) else Exception(), {})
+    return JsonResponse(answer.data, status=answer.status_code)

@@ -7,8 +7,10 @@ from typing import Any
 
 from rest_framework import serializers
 
-#: Of the integers that every database keeps.
-MOST_WHOLE = 2**31 - 1
+#: Largest integer that every database keeps in a column of the usual kind.
+MOST_KEPT = 2**31 - 1
+#: Largest integer that the page's language counts exactly.
+_MOST_EXACT = 2**53 - 1
 _LARGEST = 1e9
 
 
@@ -31,9 +33,9 @@ class NumberField(serializers.FloatField):
 
 
 class WholeField(serializers.IntegerField):
-    """A whole number that every database keeps."""
+    """A whole number that is exact everywhere."""
 
     def __init__(self, **options: Any) -> None:
-        options.setdefault("max_value", MOST_WHOLE)
-        options.setdefault("min_value", -MOST_WHOLE)
+        options.setdefault("max_value", _MOST_EXACT)
+        options.setdefault("min_value", -_MOST_EXACT)
         super().__init__(**options)

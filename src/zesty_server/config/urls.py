@@ -9,6 +9,8 @@ from zesty_server.config.pages import page, unknown_address
 
 DESCRIPTION = SpectacularJSONAPIView.as_view(permission_classes=[SignedIn])
 
+handler500 = "zesty_server.config.errors.unexpected"
+
 urlpatterns = [
     path("api/", include("zesty_server.config.api_urls")),
     path("api/openapi.json", DESCRIPTION, name="openapi"),

@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_server.config.fields import NumberField, WholeField
+from zesty_server.config.fields import MOST_KEPT, NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 from zesty_server.recipes.selectors import sentences
@@ -72,7 +72,7 @@ class UseSerializer(serializers.Serializer[dict[str, Any]]):
 class GoBackSerializer(serializers.Serializer[None]):
     """A version to go back to."""
 
-    version = WholeField(min_value=1)
+    version = WholeField(min_value=1, max_value=MOST_KEPT)
 
 
 class SavedSettingsSerializer(serializers.ModelSerializer[SavedSettings]):

@@ -11,13 +11,13 @@ from zesty_core.measure.moments import Phrase
 from zesty_core.measure.proposed_passage import proposed_passage
 from zesty_core.recipe import chain_from_json
 from zesty_server.accounts.one_of import OneOf
-from zesty_server.config.fields import NumberField, WholeField
+from zesty_server.config.fields import MOST_KEPT, NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.selectors import told_measures
-from zesty_server.rooms.serializers import BandLevelSerializer, RoomToneSerializer
+from zesty_server.rooms.serializers import BandLevelSerializer, MarkedRoomToneSerializer
 from zesty_server.targets.models import Target
 
 #: What a person may change about a recording.
@@ -123,7 +123,7 @@ class MeasuresSerializer(KeptJsonSerializer):
     hum = HumSerializer(allow_null=True, required=False)
     spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
     moments = MomentsSerializer(allow_null=True, required=False)
-    sides = SidesSerializer(required=False, help_text="Of stereo recordings.")
+    sides = SidesSerializer(allow_null=True, required=False, help_text="Of stereo recordings.")
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
     room_tones = FoundRoomToneSerializer(many=True, required=False)
@@ -172,7 +172,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     chain_sentences = serializers.SerializerMethodField(
         help_text="What each step of the chain does, in plain words."
     )
-    room_tone = RoomToneSerializer(read_only=True, allow_null=True)
+    room_tone = MarkedRoomToneSerializer(read_only=True, allow_null=True)
     target = serializers.UUIDField(source="target_id", read_only=True, allow_null=True)
     last_delivery = serializers.CharField(
         source="last_delivery_name", read_only=True, allow_null=True, help_text="Name of the file."
@@ -260,7 +260,7 @@ class CameFromSerializer(serializers.Serializer[None]):
     """Where a chain came from; what is left out stays as it is."""
 
     recipe = OneOf(Recipe.objects.all, required=False, allow_null=True)
-    recipe_version = WholeField(required=False, allow_null=True, min_value=1)
+    recipe_version = WholeField(required=False, allow_null=True, min_value=1, max_value=MOST_KEPT)
 
 
 class ChainSerializer(CameFromSerializer):

@@ -107,7 +107,7 @@ def take_in(part: Path, name: str, size_bytes: int, sha256: str | None = None) -
     except BaseException as fault:
         shutil.rmtree(recording.folder, ignore_errors=True)
         if isinstance(fault, IntegrityError):
-            _refuse_duplicate(recording)  # it came in meanwhile, by another request
+            raise _duplicate(recording) from None  # it came in meanwhile, by another request
         raise
     transaction.on_commit(lambda: enqueue_measuring(recording.pk))
     return recording
@@ -132,9 +132,13 @@ def _same_file(recording: Recording) -> QuerySet[Recording]:
 
 
 def _refuse_duplicate(recording: Recording) -> None:
+    if _same_file(recording).exists():
+        raise _duplicate(recording)
+
+
+def _duplicate(recording: Recording) -> Duplicate:
     known = _same_file(recording).first()
-    if known:
-        raise Duplicate(recording.original_name, known.name)
+    return Duplicate(recording.original_name, (known or recording).name)
 
 
 def display_name(given: str) -> str:
@@ -412,8 +416,7 @@ def take_back(recording: Recording) -> Recording:
         with transaction.atomic():
             recording.save(update_fields=["deleted_at"])
     except IntegrityError:
-        _refuse_duplicate(recording)
-        raise
+        raise _duplicate(recording) from None
     return recording
 
 

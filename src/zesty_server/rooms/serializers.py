@@ -26,7 +26,7 @@ class RoomProfileSerializer(KeptJsonSerializer):
     warnings = serializers.ListField(child=serializers.CharField())
 
 
-class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
+class MarkedRoomToneSerializer(serializers.ModelSerializer[RoomTone]):
     """A room tone and where it comes from."""
 
     recording_name = serializers.CharField(
@@ -36,7 +36,6 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
         source="recording.deleted_at", read_only=True, allow_null=True, help_text="Null: is there."
     )
     profile = RoomProfileSerializer(read_only=True, allow_null=True)
-    used_by = WholeField(read_only=True, help_text="Recordings that use it.")
 
     class Meta:
         model = RoomTone
@@ -51,9 +50,17 @@ class RoomToneSerializer(serializers.ModelSerializer[RoomTone]):
             "level_dbfs",
             "profile",
             "created_at",
-            "used_by",
         )
         read_only_fields = ("recording", "start_s", "end_s", "level_dbfs")
+
+
+class RoomToneSerializer(MarkedRoomToneSerializer):
+    """A room tone, where it comes from, and by how many it is used."""
+
+    used_by = WholeField(read_only=True, help_text="Recordings that use it.")
+
+    class Meta(MarkedRoomToneSerializer.Meta):
+        fields: tuple[str, ...] = (*MarkedRoomToneSerializer.Meta.fields, "used_by")
 
 
 class KeptRoomToneSerializer(RoomToneSerializer):

@@ -47,7 +47,8 @@ class RoomToneViewSet(
     def perform_update(self, serializer: BaseSerializer[RoomTone]) -> None:
         """Only the name changes."""
         assert serializer.instance is not None
-        rename_room_tone(serializer.instance, serializer.validated_data["name"])
+        if "name" in serializer.validated_data:
+            rename_room_tone(serializer.instance, serializer.validated_data["name"])
 
     def perform_destroy(self, instance: RoomTone) -> None:
         """With its sound."""

@@ -95,7 +95,10 @@ class RunViewSet(
         """The finished file."""
         run = self._finished()
         return FileResponse(
-            run.result_path.open("rb"), as_attachment=True, filename=run.result_name
+            run.result_path.open("rb"),
+            as_attachment=True,
+            filename=run.result_name,
+            content_type="audio/wav",
         )
 
     @extend_schema(

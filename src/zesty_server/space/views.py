@@ -31,7 +31,7 @@ class RemovalView(APIView):
         parameters=[
             OpenApiParameter("what", OpenApiTypes.STR, OpenApiParameter.PATH, enum=list(REMOVALS))
         ],
-        responses=SpaceSerializer,
+        responses={200: SpaceSerializer},
     )
     def delete(self, request: Request, what: str) -> Response:
         """Remove it for good; answers what is left."""

@@ -5,14 +5,22 @@ import { ApiError } from "./client";
 /** Where the answer to who is signed in is kept. */
 export const accountKey = ["account"] as const;
 
-/** An answer that one has to sign in first: ask anew who has, so that the way in is shown. */
-function lookWhoIsIn(error: Error) {
-  if (error instanceof ApiError && error.code === "sign_in") void queryClient.invalidateQueries({ queryKey: accountKey });
+/** Where recordings are kept, whatever is asked about them. */
+export const recordingsKey = ["recordings"] as const;
+
+/**
+ * What answers tell of the rest of the page: that one has to sign in first, or that a recording is being
+ * decoded again, which its row shows.
+ */
+function lookAgain(error: Error) {
+  if (!(error instanceof ApiError)) return;
+  if (error.code === "sign_in") void queryClient.invalidateQueries({ queryKey: accountKey });
+  if (error.code === "not_ready") void queryClient.invalidateQueries({ queryKey: recordingsKey, predicate: ({ queryKey }) => queryKey.length < 3 });
 }
 
 export const queryClient: QueryClient = new QueryClient({
-  queryCache: new QueryCache({ onError: lookWhoIsIn }),
-  mutationCache: new MutationCache({ onError: lookWhoIsIn }),
+  queryCache: new QueryCache({ onError: lookAgain }),
+  mutationCache: new MutationCache({ onError: lookAgain }),
   defaultOptions: {
     queries: {
       staleTime: 2_000,

@@ -1547,9 +1547,15 @@ export interface components {
             version: string;
             /** @description Changes when the sound does. */
             engine_version: string;
-            /** @description Processor cores that work may use. */
+            /**
+             * Format: int64
+             * @description Processor cores that work may use.
+             */
             cores: number;
-            /** @description More is not taken in. */
+            /**
+             * Format: int64
+             * @description More is not taken in.
+             */
             largest_file_bytes: number;
         };
         /** @description The one thing to do about a finding. */
@@ -1623,10 +1629,17 @@ export interface components {
             readonly paused: boolean;
             /** Format: date-time */
             readonly created_at: string;
+            /** Format: int64 */
             readonly done: number;
-            /** @description Waiting or at work. */
+            /**
+             * Format: int64
+             * @description Waiting or at work.
+             */
             readonly to_go: number;
-            /** @description Failed or cancelled. */
+            /**
+             * Format: int64
+             * @description Failed or cancelled.
+             */
             readonly stopped: number;
         };
         /** @description A finished file in a row, and how it was judged. */
@@ -1649,6 +1662,7 @@ export interface components {
             readonly recording_name: string;
             /** Format: double */
             readonly duration_s: number;
+            /** Format: int64 */
             readonly channels: number;
             readonly chain: components["schemas"]["Step"][];
             readonly cuts: components["schemas"]["Span"][];
@@ -1711,7 +1725,9 @@ export interface components {
             /** Format: double */
             end_s: number;
             picked_after: boolean[];
+            /** Format: int64 */
             readonly rounds: number;
+            /** Format: int64 */
             readonly count_after: number;
             /**
              * Format: double
@@ -1789,6 +1805,7 @@ export interface components {
             short_term_lufs: (number | null)[];
             /** Format: double */
             integrated_lufs: number | null;
+            /** Format: int64 */
             lowest_dbfs: number;
             levels: number[];
             freqs_hz: number[];
@@ -1875,18 +1892,24 @@ export interface components {
         /** @description What kind of file; what is left out is as the recording is. */
         FileWish: {
             container?: string | null;
+            /** Format: int64 */
             sample_rate_hz?: number | null;
+            /** Format: int64 */
             channels?: number | null;
             depth?: string | null;
+            /** Format: int64 */
             bitrate_kbps?: number | null;
             variable?: boolean;
         };
         /** @description What kind of file; what is left out is as the recording is. */
         FileWishRequest: {
             container?: string | null;
+            /** Format: int64 */
             sample_rate_hz?: number | null;
+            /** Format: int64 */
             channels?: number | null;
             depth?: string | null;
+            /** Format: int64 */
             bitrate_kbps?: number | null;
             variable?: boolean;
         };
@@ -1896,7 +1919,10 @@ export interface components {
             text: string;
             act: components["schemas"]["Act"] | null;
             at_s: number[];
-            /** @description Place in the chain. */
+            /**
+             * Format: int64
+             * @description Place in the chain.
+             */
             at_step?: number | null;
         };
         /** @description A finding about a recording or a chain. */
@@ -1905,7 +1931,10 @@ export interface components {
             text: string;
             act: components["schemas"]["ActRequest"] | null;
             at_s: number[];
-            /** @description Place in the chain. */
+            /**
+             * Format: int64
+             * @description Place in the chain.
+             */
             at_step?: number | null;
         };
         /** @description A stretch that may serve as room tone, and what speaks for it. */
@@ -1929,6 +1958,7 @@ export interface components {
         };
         /** @description A family of mains lines and how far it stands above its neighbours. */
         Hum: {
+            /** Format: int64 */
             base_hz: number;
             /** Format: double */
             level_dbfs: number;
@@ -1975,7 +2005,10 @@ export interface components {
             readonly profile: components["schemas"]["RoomProfile"] | null;
             /** Format: date-time */
             readonly created_at: string;
-            /** @description Recordings that use it. */
+            /**
+             * Format: int64
+             * @description Recordings that use it.
+             */
             readonly used_by: number;
             /** @description What differs from the sample of the same room before this one. */
             readonly changes: string[];
@@ -1984,7 +2017,9 @@ export interface components {
         };
         /** @description What is told of a mix; voice and mix follow as samples. */
         Laid: {
+            /** Format: int64 */
             sample_rate_hz: number;
+            /** Format: int64 */
             channels: number;
             /** Format: double */
             duration_s: number;
@@ -2052,11 +2087,49 @@ export interface components {
             /** @default  */
             name: string;
         };
+        /** @description A room tone and where it comes from. */
+        MarkedRoomTone: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Name of the room or microphone. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description Where the sample comes from; null when that is gone for good.
+             */
+            readonly recording: string | null;
+            /** @description Null: gone for good. */
+            readonly recording_name: string | null;
+            /**
+             * Format: date-time
+             * @description Null: is there.
+             */
+            readonly recording_deleted_at: string | null;
+            /** Format: double */
+            readonly start_s: number;
+            /** Format: double */
+            readonly end_s: number;
+            /**
+             * Format: double
+             * @description RMS without DC; null for silence.
+             */
+            readonly level_dbfs: number | null;
+            readonly profile: components["schemas"]["RoomProfile"] | null;
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /** @description A room tone and where it comes from. */
+        MarkedRoomToneRequest: {
+            /** @description Name of the room or microphone. */
+            name: string;
+        };
         /** @description Figures of a signal; null where they cannot be told, with the reason in ``reasons``. */
         Measures: {
             /** Format: double */
             duration_s: number;
+            /** Format: int64 */
             sample_rate_hz: number;
+            /** Format: int64 */
             channels: number;
             /** Format: double */
             sample_peak_dbfs: number | null;
@@ -2087,13 +2160,14 @@ export interface components {
             /** Format: double */
             digital_silence_share: number;
             dc_offset: number[];
+            /** Format: int64 */
             clipped_runs: number;
             clipped_at_s: number[];
             hum?: components["schemas"]["Hum"] | null;
             spectrum?: components["schemas"]["BandLevel"][] | null;
             moments?: components["schemas"]["Moments"] | null;
             /** @description Of stereo recordings. */
-            sides?: components["schemas"]["Sides"];
+            sides?: components["schemas"]["Sides"] | null;
             reasons: {
                 [key: string]: string;
             };
@@ -2165,7 +2239,9 @@ export interface components {
         };
         /** @description What comes before the samples. */
         PassageHead: {
+            /** Format: int64 */
             sample_rate_hz: number;
+            /** Format: int64 */
             channels: number;
             /** Format: double */
             start_s: number;
@@ -2193,7 +2269,10 @@ export interface components {
             end_s: number;
             /** @default true */
             with_before: boolean;
-            /** @description Place of the step whose picture is wanted. */
+            /**
+             * Format: int64
+             * @description Place of the step whose picture is wanted.
+             */
             opened?: number | null;
         };
         /** @description A chain as it is being set; checked as recipes are. */
@@ -2253,7 +2332,7 @@ export interface components {
             notes?: string;
             dismissed?: string[];
         };
-        /** @description A room tone and where it comes from. */
+        /** @description A room tone, where it comes from, and by how many it is used. */
         PatchedRoomToneRequest: {
             /** @description Name of the room or microphone. */
             name?: string;
@@ -2291,6 +2370,7 @@ export interface components {
         };
         /** @description What a piece led to: the recording once the file is whole. */
         Piece: {
+            /** Format: int64 */
             received_bytes: number;
             recording: components["schemas"]["Recording"] | null;
         };
@@ -2383,7 +2463,10 @@ export interface components {
             steps: components["schemas"]["Step"][];
             /** Format: date-time */
             readonly created_at: string;
-            /** @description Runs made with it. */
+            /**
+             * Format: int64
+             * @description Runs made with it.
+             */
             readonly runs: number;
         };
         /** @description A recording with its chain. */
@@ -2439,7 +2522,7 @@ export interface components {
             readonly recipe_steps: components["schemas"]["Step"][] | null;
             /** @description What each step of the chain does, in plain words. */
             readonly chain_sentences: string[];
-            readonly room_tone: components["schemas"]["RoomTone"] | null;
+            readonly room_tone: components["schemas"]["MarkedRoomTone"] | null;
             /** Format: uuid */
             readonly target: string | null;
             /** @description Name of the file. */
@@ -2496,7 +2579,7 @@ export interface components {
             tones_hz: number[];
             warnings: string[];
         };
-        /** @description A room tone and where it comes from. */
+        /** @description A room tone, where it comes from, and by how many it is used. */
         RoomTone: {
             /** Format: uuid */
             readonly id: string;
@@ -2526,13 +2609,11 @@ export interface components {
             readonly profile: components["schemas"]["RoomProfile"] | null;
             /** Format: date-time */
             readonly created_at: string;
-            /** @description Recordings that use it. */
+            /**
+             * Format: int64
+             * @description Recordings that use it.
+             */
             readonly used_by: number;
-        };
-        /** @description A room tone and where it comes from. */
-        RoomToneRequest: {
-            /** @description Name of the room or microphone. */
-            name: string;
         };
         /** @description What a row of a batch shows of all the measures. */
         RowFigures: {
@@ -2566,6 +2647,7 @@ export interface components {
             readonly recording_name: string;
             /** Format: double */
             readonly duration_s: number;
+            /** Format: int64 */
             readonly channels: number;
             readonly chain: components["schemas"]["Step"][];
             readonly cuts: components["schemas"]["Span"][];
@@ -2673,6 +2755,7 @@ export interface components {
             scale: components["schemas"]["ScaleEnum"];
             choices: unknown[];
             word: string | null;
+            /** Format: int64 */
             most: number | null;
             matters_for: string[];
             /** @description Settings of one entry of a list; each has the shape of a setting. */
@@ -2707,7 +2790,10 @@ export interface components {
             kind: components["schemas"]["SideKindEnum"];
             /** @description Of a chain. */
             steps?: components["schemas"]["StepRequest"][];
-            /** @description How many steps it has passed. */
+            /**
+             * Format: int64
+             * @description How many steps it has passed.
+             */
             upto?: number | null;
             /**
              * Format: uuid
@@ -2731,11 +2817,13 @@ export interface components {
         };
         /** @description What comes first. */
         SidesHead: {
+            /** Format: int64 */
             sample_rate_hz: number;
             /** Format: double */
             start_s: number;
             /** Format: double */
             end_s: number;
+            /** Format: int64 */
             count: number;
         };
         /** @description Which sides of which passage. */
@@ -2758,6 +2846,7 @@ export interface components {
         };
         /** @description All kinds, and what is left. */
         Space: {
+            /** Format: int64 */
             free_bytes: number;
             kinds: components["schemas"]["Taken"][];
         };
@@ -2781,6 +2870,7 @@ export interface components {
             start_s: number;
             /** Format: double */
             end_s: number;
+            /** Format: int64 */
             columns: number;
             freqs_hz: number[];
             /** Format: double */
@@ -2891,7 +2981,9 @@ export interface components {
         /** @description What one kind of things takes. */
         Taken: {
             kind: components["schemas"]["TakenKindEnum"];
+            /** Format: int64 */
             count: number;
+            /** Format: int64 */
             size_bytes: number;
         };
         /**
@@ -2981,6 +3073,7 @@ export interface components {
         /** @description What is told of one side; its samples follow. With ``error`` there is nothing else. */
         ToldSide: {
             error?: string;
+            /** Format: int64 */
             channels: number;
             note: string | null;
             measures: components["schemas"]["Measures"];
@@ -3003,7 +3096,10 @@ export interface components {
             modified_ms: number;
             /** Format: date-time */
             readonly touched_at: string;
-            /** @description Go on from here. */
+            /**
+             * Format: int64
+             * @description Go on from here.
+             */
             readonly received_bytes: number;
         };
         /** @description A file on its way in. The same name, size and date of change find it again. */
@@ -3067,10 +3163,17 @@ export interface components {
             readonly paused: boolean;
             /** Format: date-time */
             readonly created_at: string;
+            /** Format: int64 */
             readonly done: number;
-            /** @description Waiting or at work. */
+            /**
+             * Format: int64
+             * @description Waiting or at work.
+             */
             readonly to_go: number;
-            /** @description Failed or cancelled. */
+            /**
+             * Format: int64
+             * @description Failed or cancelled.
+             */
             readonly stopped: number;
             /** @description By run: what it needed that the others did not, in words. */
             readonly unusual: {
@@ -6105,12 +6208,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
             };
             /** @description A fault, in one shape whatever it is. */
             default: {

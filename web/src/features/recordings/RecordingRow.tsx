@@ -14,6 +14,8 @@ import { formatDb, formatPeak, formatTime, shownClearance } from "../../pictures
 import { CautionIcon } from "../../pictures/icons";
 import { LevelLine } from "../../pictures/LevelLine";
 import { withChosen } from "./listOrder";
+import { progressWords } from "./progressWords";
+import { RetryMeasuring } from "./RetryMeasuring";
 import { SmallWaveform } from "./SmallWaveform";
 
 interface Props {
@@ -144,17 +146,18 @@ function Intake({ recording }: { recording: Recording }) {
   const { colours } = useTheme();
   if (recording.state === "failed") {
     return (
-      <Typography variant="body2" sx={{ color: colours.fail }}>
-        <CautionIcon size={14} /> {recording.error}
-      </Typography>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 4 }}>
+        <Typography variant="body2" sx={{ color: colours.fail }}>
+          <CautionIcon size={14} /> {recording.error}
+        </Typography>
+        <RetryMeasuring recording={recording} />
+      </Box>
     );
   }
   const share = Math.round(100 * recording.progress);
   return (
     <Box sx={{ maxWidth: 320 }}>
-      <Typography variant="body2">
-        {recording.state === "waiting" ? "Waiting to be measured" : `Measuring, ${share} %`}
-      </Typography>
+      <Typography variant="body2">{progressWords(recording)}</Typography>
       <LinearProgress
         variant="determinate"
         value={share}

@@ -50,6 +50,14 @@ describe("the page of recordings", () => {
     expect(screen.getByText(/4 recordings/)).toBeInTheDocument();
   });
 
+  it("tries again what could not be measured, and says what is done with what is coming", async () => {
+    const decoding = recording("4", "Coming", { state: "running", progress: 0.4, doing: "decoding", measures: null });
+    const asked = showPage({ "GET /api/recordings/": [...all.slice(0, 3), decoding], "POST /api/recordings/3/retry/": all[2] });
+    expect(await screen.findByText("Decoding, 40 %")).toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: "Try again: Broken" }));
+    expect(asked.filter((a) => a.method === "POST").map((a) => a.path)).toEqual(["/api/recordings/3/retry/"]);
+  });
+
   it("asks for a waveform when its row comes near what is seen", async () => {
     let scrolledTo = () => {};
     vi.spyOn(IntersectionObserver.prototype, "observe").mockImplementation(function (this: IntersectionObserver & { tell?: IntersectionObserverCallback }, row) {

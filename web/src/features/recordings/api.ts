@@ -1,10 +1,11 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
+import { recordingsKey } from "../../api/queryClient";
 import type { Overview, Recording } from "../../api/types";
 
 export const recordingKeys = {
-  all: ["recordings"] as const,
+  all: recordingsKey,
   one: (id: string) => ["recordings", id] as const,
   overview: (id: string) => ["recordings", id, "overview"] as const,
 };
@@ -66,6 +67,15 @@ export function useTakeBack() {
     },
     onSettled: () =>
       Promise.all([recordingKeys.all, awayKeys.putAway, awayKeys.space].map((queryKey) => client.invalidateQueries({ queryKey }))),
+  });
+}
+
+/** Measure a recording again that could not be measured. */
+export function useRetryMeasuring() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => unwrap(api.POST("/api/recordings/{id}/retry/", { params: { path: { id } } })),
+    onSettled: () => client.invalidateQueries({ queryKey: recordingKeys.all }),
   });
 }
 

@@ -10,13 +10,14 @@ export interface Told {
   trouble: string | null;
 }
 
-const PIECE_BYTES = 32 * 1024 * 1024;
+/** A piece that breaks off is sent anew; a larger one gains nothing. */
+const PIECE_BYTES = 8 * 1024 * 1024;
 const MOST_TRIES = 8;
 const FIRST_WAIT_MS = 500;
 const LONGEST_WAIT_MS = 15_000;
 const LEAST_S = 0.3;
 /** Answers after which asking how much has come in and going on is right. */
-const PASSING = new Set(["unreachable", "upload_moved", "upload_busy"]);
+const PASSING = new Set(["unreachable", "upload_moved", "upload_busy", "database_away"]);
 
 /** Bring a file in; rejects with words for people when that cannot be done. */
 export async function bringIn(file: File, tell: (told: Partial<Told>) => void): Promise<void> {

@@ -7,9 +7,9 @@ import { SettingsPage } from "./SettingsPage";
 
 const recipe = { id: "r", name: "Boat shed narration", steps: [], description: "", group: "", version: 1 };
 const space = (earlier: number, away: number) => ({
-  folder: "/srv/zesty-data", free_bytes: 81.2e9,
+  free_bytes: 81.2e9,
   kinds: [
-    { kind: "recordings", count: 6, size_bytes: 31.4e6 }, { kind: "results", count: 2, size_bytes: 20e6 },
+    { kind: "recordings", count: 6, size_bytes: 31.4e6 }, { kind: "decoded", count: earlier && 1, size_bytes: 7e6 }, { kind: "results", count: 2, size_bytes: 20e6 },
     { kind: "earlier_results", count: earlier, size_bytes: earlier * 1.04e9 }, { kind: "deliveries", count: 0, size_bytes: 0 },
     { kind: "beds", count: 2, size_bytes: 2.3e6 }, { kind: "put_away", count: away, size_bytes: away * 5e6 }, { kind: "unfinished", count: 0, size_bytes: 0 },
   ],
@@ -52,6 +52,13 @@ describe("settings", () => {
     expect(screen.getByRole("combobox", { name: "Recipe" })).toHaveTextContent("none: an empty chain");
   });
 
+  it("what compressed recordings were decoded to can go at once: it is made again", async () => {
+    const asked = showPage({ "DELETE /api/space/decoded/": space(0, 1) });
+    await userEvent.click(await screen.findByRole("button", { name: "Remove decoded files" }));
+    expect(asked.filter((a) => a.method === "DELETE").map((a) => a.path)).toEqual(["/api/space/decoded/"]);
+    await waitFor(() => expect(screen.queryByRole("button", { name: "Remove decoded files" })).not.toBeInTheDocument());
+  });
+
   it("the appearance is kept in the browser", async () => {
     showPage();
     expect(screen.getByRole("button", { name: "As the system" })).toHaveAttribute("aria-pressed", "true");
@@ -64,11 +71,11 @@ describe("settings", () => {
     const asked = showPage({ "DELETE /api/space/earlier-results/": space(0, 1) });
     const table = await screen.findByRole("table", { name: "Space taken" });
     expect(within(table).getAllByRole("row").map((row) => row.textContent)).toEqual([
-      expect.stringMatching(/^Recordings .*631\.4 MB$/), expect.stringMatching(/^Results .*220\.0 MB$/),
+      expect.stringMatching(/^Recordings .*631\.4 MB$/), expect.stringMatching(/^Decoded files .*17\.0 MB$/), expect.stringMatching(/^Results .*220\.0 MB$/),
       expect.stringMatching(/^Earlier results .*33\.1 GB$/), expect.stringMatching(/^Beds .*22\.3 MB$/), expect.stringMatching(/^Deleted recordings .*15\.0 MB$/),
     ]);
     expect(part("Space on the disk").getByText(/81\.2 GB free/)).toHaveTextContent("3.2 GB taken");
-    expect(screen.getByTitle("/srv/zesty-data")).toHaveTextContent("the data folder");
+    expect(screen.getByText(/free, in the data folder/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole("button", { name: "Remove earlier results" }));
     expect(screen.getByRole("dialog")).toHaveTextContent("This frees 3.1 GB and cannot be taken back");
     await userEvent.click(screen.getByRole("button", { name: "Keep" }));

@@ -16,6 +16,7 @@ type Kind = Taken["kind"];
 /** What each kind is, how it is counted, and its colour in the strip: before is plum, after tangerine. */
 const KINDS: Record<Kind, { name: string; words: string; fill: (c: Colours) => string }> = {
   recordings: { name: "Recordings", words: "as they came", fill: (c) => c.before },
+  decoded: { name: "Decoded files", words: "what M4A and other compressed recordings are read from; made again when needed", fill: (c) => c.rule },
   results: { name: "Results", words: "the latest of each recording, with what Before and After are played from", fill: (c) => c.after },
   earlier_results: { name: "Earlier results", words: "to look back; nothing was delivered from them", fill: (c) => c.usual },
   deliveries: { name: "Deliveries", words: "batches, finished files and mixes, with what they were made from", fill: (c) => c.pass },
@@ -32,6 +33,7 @@ export function SpaceTaken() {
   const error = space.error ?? remove.error;
   if (!space.data) return error ? <Alert severity="error">{error.message}</Alert> : <Typography variant="body2">Counting.</Typography>;
   const earlier = space.data.kinds.find((k) => k.kind === "earlier_results");
+  const decoded = space.data.kinds.find((k) => k.kind === "decoded");
   return (
     <>
       <SpacePicture space={space.data} />
@@ -39,6 +41,9 @@ export function SpaceTaken() {
       <Box sx={{ display: "flex", alignItems: "center", gap: 3, mt: 3 }}>
         <Button variant="outlined" size="small" disabled={!earlier?.count || remove.isPending} onClick={() => setAsking(true)}>Remove earlier results</Button>
         {!earlier?.count && <Typography variant="body2" color="textSecondary">There are none.</Typography>}
+        {!!decoded?.count && (
+          <Button variant="outlined" size="small" disabled={remove.isPending} onClick={() => remove.mutate("decoded")}>Remove decoded files</Button>
+        )}
       </Box>
       <AskFirst
         open={asking} title={`Remove ${earlier?.count ?? 0} earlier result${earlier?.count === 1 ? "" : "s"}?`} action="Remove for good" onNo={() => setAsking(false)}
@@ -61,7 +66,7 @@ function SpacePicture({ space }: { space: Space }) {
   return (
     <>
       <Typography variant="body2">
-        <b>{formatBytes(total)}</b> taken, {formatBytes(space.free_bytes)} free, in <span title={space.folder} style={{ textDecoration: "underline dotted" }}>the data folder</span>
+        <b>{formatBytes(total)}</b> taken, {formatBytes(space.free_bytes)} free, in the data folder
       </Typography>
       <Box aria-hidden sx={{ display: "flex", gap: "2px", height: 12, my: 2, borderRadius: "6px", overflow: "hidden" }}>
         {there.map((k) => <Box key={k.kind} sx={{ flexGrow: k.size_bytes, flexBasis: 0, minWidth: 3, backgroundColor: KINDS[k.kind].fill(colours) }} />)}

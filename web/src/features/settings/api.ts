@@ -37,7 +37,7 @@ export function useAbout() {
 }
 
 /** What can be removed for good. */
-export type Removable = "earlier-results" | "put-away";
+export type Removable = "decoded" | "earlier-results" | "put-away";
 
 /** Remove it for good. */
 export function useMakeRoom() {

@@ -6,7 +6,7 @@ import { useEffect, useRef } from "react";
 
 import type { Recording } from "../../api/types";
 import { columns, drawWaveform, sharpContext } from "../../pictures/waveform";
-import { useRecordingOverview } from "../recordings";
+import { progressWords, RetryMeasuring, useRecordingOverview } from "../recordings";
 import { useWidth } from "../../pictures/useWidth";
 
 const BINS = 2000;
@@ -33,6 +33,7 @@ export function MeasuringPage({ recording }: { recording: Recording }) {
         <Typography role="status" sx={{ mt: 2 }}>
           It could not be measured: {recording.error}
         </Typography>
+        <Box sx={{ mt: 4 }}><RetryMeasuring recording={recording} /></Box>
       </Box>
     );
   }
@@ -41,7 +42,7 @@ export function MeasuringPage({ recording }: { recording: Recording }) {
     <Box ref={ref} sx={{ pt: 4 }}>
       <Typography variant="h1">{recording.name}</Typography>
       <Typography role="status" sx={{ mt: 2 }}>
-        {recording.state === "waiting" ? "Waiting to be measured" : `Measuring, ${percent} %`}
+        {progressWords(recording)}
       </Typography>
       <Box sx={{ mt: 4, borderBottom: `1px solid ${colours.rule}` }}>
         <canvas
