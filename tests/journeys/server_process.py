@@ -35,9 +35,11 @@ class Server:
 
     def start(self):
         command = [sys.executable, "-m", "zesty_cli.main", "serve", "--port", str(self.port)]
-        self.process = subprocess.Popen(
-            command, env=self.environment, cwd=ROOT, stderr=subprocess.DEVNULL
-        )
+        self.log = self.data / "server.log"
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(
+                command, env=self.environment, cwd=ROOT, stderr=log, stdout=log
+            )
         deadline = time.monotonic() + 60
         while time.monotonic() < deadline:
             try:
