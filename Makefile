@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 PORT ?= 8765
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: setup demo test check bench golden dev build samples clean types
+.PHONY: setup demo test test-studio check bench golden dev build samples clean types
 
 ## Install what running needs, build the front end, compile the kernels.
 setup: $(VENV)/installed build $(VENV)/warm
@@ -59,6 +59,23 @@ test:
 	@$(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder; tests=$$?; \
 	  test "$$(cat web/test.status)" = 0 || { cat web/test.log; exit 1; }; \
 	  exit $$tests
+
+## Install PostgreSQL and Redis, run the server's tests on them, and stop, kill and restart everything.
+# The long forms: ZESTY_TEST_STOPS=20 ZESTY_TEST_KILLS=10 ZESTY_TEST_RESTART_FILES=48 make test-studio
+test-studio: export PYTHONDONTWRITEBYTECODE =
+test-studio: setup samples $(VENV)/installed-studio services
+	$(BIN)/python -m tests.studio.on_postgres -n 2 --dist loadfile tests/server
+	$(BIN)/pytest tests/studio -n 0 -rP
+
+$(VENV)/installed-studio: requirements-studio.lock $(VENV)/installed-dev
+	$(BIN)/python -m pip install --quiet --no-compile --disable-pip-version-check -r requirements-studio.lock
+	@touch $@
+
+.PHONY: services
+services:
+	@command -v redis-server >/dev/null && ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || { \
+	  SUDO=$$( [ $$(id -u) -eq 0 ] || echo sudo ); \
+	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq postgresql redis-server; }
 
 .PHONY: web-tests
 web-tests: web/node_modules/installed

@@ -70,9 +70,10 @@ def test_a_folder_that_cannot_be_written(tmp_path, monkeypatch):
 
 def zesty(data, *arguments, umask=0o022):
     command = [sys.executable, "-m", "zesty_cli.main", *arguments]
+    own = {name: value for name, value in os.environ.items() if name != "DATABASE_URL"}
     return subprocess.run(
         command,
-        env=os.environ | {"ZESTY_DATA": str(data)},
+        env=own | {"ZESTY_DATA": str(data)},
         cwd=ROOT,
         capture_output=True,
         text=True,

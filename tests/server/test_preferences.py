@@ -7,6 +7,8 @@ import json
 import pytest
 
 from tests.server.test_edits import edit
+from zesty_server.recordings.models import Recording
+from zesty_server.runs.models import Run
 
 NOTHING = {"recipe": None, "run_at_once": False, "target": None}
 STEPS = [{"type": "gain", "params": {"gain_db": -3}}]
@@ -68,6 +70,17 @@ def test_the_chain_runs_once_when_that_is_preferred(api, another, recipe):
     assert len(runs_of(api, made)) == 1
     prefer(api, run_at_once=False)
     assert runs_of(api, api.upload(another(5), "Neap tide.wav").json()) == []
+
+
+def test_a_worker_that_died_after_measuring_does_not_cost_the_run(api, another, recipe, looking):
+    prefer(api, recipe=recipe["id"], run_at_once=True)
+    made = api.upload(another(4), "Evening tide.wav").json()
+    Run.objects.all().delete()
+    Recording.objects.update(run_when_measured=True)
+    looking.after(0.0)
+    looking.after()  # queued when the change is kept, which here is by the next look
+    (run,) = runs_of(api, made)
+    assert run["state"] == "done"
 
 
 def test_without_a_recipe_nothing_runs_at_once(api, another):

@@ -23,6 +23,8 @@ class Kind:
     wanted: Callable[[], QuerySet[Any]]
     #: Folder that holds what tries have made of a row; None where nothing has to go.
     home: Callable[[Any], Path | None] = lambda job: None
+    #: Starts what should have begun by itself but for a worker that died just before.
+    start_overdue: Callable[[], None] = lambda: None
 
 
 _kinds: dict[type[Job], Kind] = {}

@@ -9,6 +9,7 @@ comes back after that finds another token on the row and changes nothing.
 from __future__ import annotations
 
 import uuid
+from typing import ClassVar
 
 from django.db import models
 
@@ -59,7 +60,7 @@ class Job(models.Model):
     class Meta:
         abstract = True
         # The watch looks at open rows every few seconds, however many have ended.
-        indexes = (
+        indexes: ClassVar[tuple[models.Index, ...]] = (
             models.Index(
                 fields=("state",),
                 name="%(class)s_open",

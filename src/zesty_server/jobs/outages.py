@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import logging
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import TypeVar
 
-from django.db import InterfaceError, OperationalError, connection
+from django.db import InterfaceError, OperationalError, close_old_connections, connection
 
 _log = logging.getLogger(__name__)
 #: What drivers raise while the database cannot be reached.
@@ -26,6 +27,21 @@ def drop_connection() -> None:
         connection.close()
     except OUTAGE:
         connection.connection = None
+
+
+@contextmanager
+def fresh_connection() -> Iterator[None]:
+    """Inside, a task has a connection that works, and leaves no broken one to the next.
+
+    A worker's connection lives long, and queues do not look after it.
+    """
+    if not connection.in_atomic_block:  # in tests, work is done where it is asked for
+        close_old_connections()
+    try:
+        yield
+    except OUTAGE:
+        drop_connection()
+        raise
 
 
 def outlasting_outages(query: Callable[[], _Result], longest_s: float = _LONGEST_S) -> _Result:

@@ -39,6 +39,7 @@ class Watch:
         """Queue again what is abandoned or lost; returns how many."""
         again, seen = 0, {}
         for kind in kinds():
+            kind.start_overdue()
             rows = list(
                 kind.wanted()
                 .filter(state__in=OPEN_STATES)

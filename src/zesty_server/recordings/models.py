@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import ClassVar
 
 from django.conf import settings
 from django.db import models
@@ -79,6 +80,14 @@ class Recording(Owned, Job):
 
     class Meta(Job.Meta):
         ordering = ("-created_at",)
+        indexes: ClassVar[tuple[models.Index, ...]] = (
+            *Job.Meta.indexes,
+            models.Index(
+                fields=("state",),
+                name="recording_runs_when_measured",
+                condition=models.Q(run_when_measured=True),
+            ),
+        )
         constraints = (
             models.UniqueConstraint(
                 fields=("owner", "sha256"),

@@ -2,6 +2,7 @@
 
 from django_tasks import task
 
+from zesty_server.jobs.outages import fresh_connection
 from zesty_server.recordings import services
 
 
@@ -10,5 +11,6 @@ def measure_recording(recording_id: str) -> None:
     """Measure and draw; then run its chain, where that was asked for when it came in."""
     from zesty_server.runs.services import run_when_measured
 
-    services.measure(recording_id)
-    run_when_measured(recording_id)
+    with fresh_connection():
+        services.measure(recording_id)
+        run_when_measured(recording_id)

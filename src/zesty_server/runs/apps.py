@@ -13,7 +13,7 @@ class RunsConfig(AppConfig):
         from zesty_server.jobs.kinds import Kind, register_kind
         from zesty_server.jobs.models import JobState
         from zesty_server.runs.models import Run
-        from zesty_server.runs.services import enqueue_run_of
+        from zesty_server.runs.services import enqueue_run_of, start_overdue
 
         register_kind(
             Kind(
@@ -21,5 +21,6 @@ class RunsConfig(AppConfig):
                 enqueue_run_of,
                 lambda: Run.objects.exclude(state=JobState.WAITING, batch__paused=True),
                 lambda run: run.home,
+                start_overdue,
             )
         )

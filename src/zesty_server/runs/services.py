@@ -90,6 +90,7 @@ def start_run(
     return run
 
 
+@transaction.atomic
 def run_when_measured(recording_id: str) -> None:
     """Run the chain that a recording came in with, once; later changes of it run nothing."""
     wanted = Recording.objects.filter(
@@ -99,6 +100,13 @@ def run_when_measured(recording_id: str) -> None:
         recording = Recording.objects.get(pk=recording_id)
         if recording.chain:
             start_run(recording)
+
+
+def start_overdue() -> None:
+    """Run what came in with a chain to be run and whose worker died before it could begin."""
+    overdue = Recording.objects.filter(state=JobState.DONE, deleted_at=None, run_when_measured=True)
+    for pk in overdue.values_list("pk", flat=True):
+        run_when_measured(str(pk))
 
 
 def fit_to_target(recording: Recording) -> Run:

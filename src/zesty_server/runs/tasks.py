@@ -2,10 +2,12 @@
 
 from django_tasks import task
 
+from zesty_server.jobs.outages import fresh_connection
 from zesty_server.runs import services
 
 
 @task()
 def do_run(run_id: str) -> None:
     """Do a run."""
-    services.execute_run(run_id)
+    with fresh_connection():
+        services.execute_run(run_id)
