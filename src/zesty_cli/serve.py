@@ -26,10 +26,10 @@ def serve_command(options: argparse.Namespace) -> int:
     with Processes() as processes:
         if options.command != "worker":
             processes.start("web", _module("zesty_server.web", str(options.port)))
+            _wait_for(options.port)  # first of all: whoever waits for a page waits for this
         for _ in range(_WORKERS):
             processes.start("worker", _module("zesty_server.jobs.worker"))
         if options.command != "worker":
-            _wait_for(options.port)
             print(f"Zesty Voice is at http://127.0.0.1:{options.port}/  (Ctrl+C stops it)")
             sys.stdout.flush()
         processes.watch()

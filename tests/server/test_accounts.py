@@ -13,6 +13,7 @@ from django.urls import get_resolver
 from django.urls.resolvers import URLResolver
 from rest_framework import serializers
 
+from tests.made_sound import noise
 from tests.server.conftest import GUIDE, WARDEN, wav
 from tests.server.test_beds import tone
 from tests.server.test_sides import sides
@@ -340,3 +341,31 @@ def all_below(cls):
 def test_background_work_sees_all(warden, of_warden):
     assert Recording.objects.filter(pk=of_warden["recordings"]).exists()
     assert Recording.objects.get(pk=of_warden["recordings"]).owner.username == "warden"
+
+
+def test_a_cover_is_its_accounts(warden, guide):
+    picture = b"\x89PNG\r\n\x1a\n" + bytes(100)
+    cover = warden("post", "covers/?name=tide.png", picture, "image/png").json()["cover"]
+    recording = guide.upload(wav(noise(-30, 4))).json()["id"]
+    guide.send("put", f"recordings/{recording}/chain/", steps=STEPS)
+    order = {"recordings": [recording], "cover": cover}
+    answer = guide.send("post", "batches/", **order)
+    assert (answer.status_code, answer.json()["error"]["path"]) == (400, "cover")
+    # Who brings the same picture in sees it.
+    assert guide("post", "covers/?name=mine.png", picture, "image/png").json()["cover"] == cover
+    assert guide.send("post", "batches/", **order).status_code == 201
+
+
+def test_what_lies_open(enter, warden, settings):
+    assert enter()("get", "openapi.json").status_code == 401
+    assert warden("get", "openapi.json").status_code == 200
+    space = warden("get", "space/").content.decode()
+    assert str(settings.DATA) not in space
+    assert "folder" not in space
+
+
+def test_browsers_are_told_to_keep_to_https(client, db, settings):
+    settings.SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    answer = client.get("/recordings", secure=True)
+    assert "max-age=31536000" in answer.headers["Strict-Transport-Security"]
+    assert "Strict-Transport-Security" not in client.get("/recordings").headers

@@ -41,7 +41,7 @@ export const RecordingRow = memo(function RecordingRow({ recording, selected, on
       <TableCell padding="none">
         <Checkbox
           checked={selected}
-          disabled={!ready}
+          disabled={!ready && recording.state !== "failed"}
           onChange={(event) => onChoose(withChosen(recording.id, event.target.checked))}
           slotProps={{ input: { "aria-label": `Choose ${recording.name}` } }}
         />

@@ -55,6 +55,10 @@ describe("the page of recordings", () => {
     const asked = showPage({ "GET /api/recordings/": [...all.slice(0, 3), decoding], "POST /api/recordings/3/retry/": all[2] });
     expect(await screen.findByText("Decoding, 40 %")).toBeInTheDocument();
     await userEvent.click(screen.getByRole("button", { name: "Try again: Broken" }));
+    // It can be deleted, but not be worked on.
+    await userEvent.click(screen.getByRole("checkbox", { name: "Choose Broken" }));
+    expect(screen.getByRole("button", { name: "Batch these" })).toBeDisabled();
+    expect(screen.getByRole("button", { name: "Delete" })).toBeEnabled();
     expect(asked.filter((a) => a.method === "POST").map((a) => a.path)).toEqual(["/api/recordings/3/retry/"]);
   });
 

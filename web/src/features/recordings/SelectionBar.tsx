@@ -22,6 +22,7 @@ interface Props {
 export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDescribe, onDelete }: Props) {
   const { colours } = useTheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const measured = chosen.every((r) => r.state === "done");
   const together = chosen.reduce((sum, r) => sum + (r.duration_s ?? 0), 0);
   const quiet = { color: colours.onInk, borderColor: colours.muted };
   return (
@@ -47,7 +48,7 @@ export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDes
         Delete
       </Button>
       <Button
-        variant="outlined" sx={quiet} aria-haspopup="menu" disabled={recipes.length === 0}
+        variant="outlined" sx={quiet} aria-haspopup="menu" disabled={recipes.length === 0 || !measured}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         Apply a recipe
@@ -55,6 +56,7 @@ export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDes
       <Button
         variant="contained"
         sx={{ backgroundColor: colours.paper, color: colours.ink, "&:hover": { backgroundColor: colours.pith } }}
+        disabled={!measured}
         onClick={onBatch}
       >
         Batch these
