@@ -9,11 +9,10 @@ import time
 from types import FrameType
 
 from zesty_server.jobs.outages import drop_connection
-from zesty_server.jobs.watch import LEASE_S, Watch
+from zesty_server.jobs.watch import LOOK_EVERY_S, Watch
 from zesty_server.lifeline import Lifeline
 
-_LOOK_EVERY_S = 0.5
-_WATCH_EVERY_S = min(5.0, LEASE_S / 6.0)
+_POLL_EVERY_S = 0.5
 _STOPPING_S = 10.0
 
 
@@ -62,10 +61,10 @@ class Processes:
                 if process.poll() is not None and not self._stop:
                     print(f"zesty: the {name} process ended; starting it again", file=sys.stderr)
                     self._running[index] = (name, command, self._started(command))
-            if time.monotonic() - last_s > _WATCH_EVERY_S:
+            if time.monotonic() - last_s >= LOOK_EVERY_S:
                 last_s = time.monotonic()
                 self._look(watch)
-            time.sleep(_LOOK_EVERY_S)
+            time.sleep(_POLL_EVERY_S)
 
     def _look(self, watch: Watch) -> None:
         try:

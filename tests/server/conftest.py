@@ -13,7 +13,7 @@ from django.test import Client
 
 from tests.made_sound import RATE, noise, spoken
 from zesty_server.accounts import services
-from zesty_server.jobs.watch import LEASE_S, Watch
+from zesty_server.jobs.watch import LEASE_S, LOOK_EVERY_S, Watch
 
 WARDEN, GUIDE = ("warden", "tern-and-knot-9"), ("guide", "dunlin-and-ruff-7")
 
@@ -99,10 +99,13 @@ class Looking:
         self.watch = Watch(lambda: self.now_s)
 
     def after(self, seconds=LEASE_S + 1):
-        """Look now, and again after so long; how many were queued again."""
+        """Look now, and on as the server does, for so long; how many were queued again."""
         again = self.watch.look()
-        self.now_s += seconds
-        return again + self.watch.look()
+        while seconds > 0.0:
+            self.now_s += min(seconds, LOOK_EVERY_S)
+            seconds -= LOOK_EVERY_S
+            again += self.watch.look()
+        return again
 
 
 @pytest.fixture

@@ -17,7 +17,7 @@ from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.kinds import Kind
 from zesty_server.jobs.models import MOST_TRIES, JobState
 from zesty_server.jobs.services import claim
-from zesty_server.jobs.watch import LEASE_S, LOST_AFTER_S
+from zesty_server.jobs.watch import LEASE_S, LOOK_EVERY_S, LOST_AFTER_S
 from zesty_server.recordings import services as recording_services
 from zesty_server.recordings.models import Recording
 from zesty_server.runs import services
@@ -56,8 +56,11 @@ def test_silent_work_is_taken_up_again_once(waiting, queued, looking):
     assert looking.after(LEASE_S - 1) == 0
     other = watching.Watch(lambda: looking.now_s)
     other.look()
-    looking.now_s += LEASE_S
-    assert (looking.watch.look(), other.look()) == (1, 0)
+    taken = [0, 0]
+    for _ in range(7):
+        looking.now_s += LOOK_EVERY_S
+        taken = [taken[0] + looking.watch.look(), taken[1] + other.look()]
+    assert taken == [1, 0]
     assert queued == [waiting.pk]
     assert state_of(waiting) == JobState.WAITING
 
@@ -67,6 +70,16 @@ def test_work_that_beats_is_left_alone_however_long_it_takes(waiting, queued, lo
     for _ in range(5):
         assert looking.after(LEASE_S - 1) == 0
         attempt.beat()
+
+
+def test_a_machine_that_slept_lets_its_workers_go_on(waiting, queued, looking):
+    attempt = Attempt(claim(Run, waiting.pk))
+    assert looking.after(LEASE_S / 2) == 0
+    looking.now_s += 3600
+    assert looking.watch.look() == 0
+    attempt.beat()
+    assert looking.after(LEASE_S / 2) == 0
+    assert looking.after(LEASE_S / 2 + 1) == 1
 
 
 def test_a_wall_clock_that_jumps_changes_nothing(waiting, queued, looking, monkeypatch):
@@ -116,7 +129,7 @@ def test_what_a_paused_batch_holds_back_is_not_lost(waiting, queued, looking):
     assert looking.after() == 1
     Run.objects.filter(pk=waiting.pk).update(state=JobState.WAITING)
     Batch.objects.update(paused=False)
-    assert looking.after() == 1
+    assert looking.after(LOST_AFTER_S + 1) == 1
 
 
 def stopped_in(run, looking, monkeypatch, moment):

@@ -1,4 +1,4 @@
-"""What the API's description says about access, and about answers that tell of a fault."""
+"""Access and errors in the API's description."""
 
 from __future__ import annotations
 

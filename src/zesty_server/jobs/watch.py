@@ -1,8 +1,10 @@
 """Finds work whose worker died or slept, and waiting work whose task got lost; queues it again.
 
 Age is measured here, by this process's monotonic clock, from when a row was first seen as it is now:
-a wall clock that jumps, or differs between machines, changes nothing. Taking a row from its try is one
-update conditional on what was seen, so of several watches only one queues it again.
+a wall clock that jumps, or differs between machines, changes nothing. Only time in which this process
+itself was awake counts: after a sleep of the whole machine, workers get their chance to go on. Taking a
+row from its try is one update conditional on what was seen, so of several watches only one queues it
+again.
 """
 
 from __future__ import annotations
@@ -23,6 +25,9 @@ LEASE_S = float(settings.LEASE_S)
 #: A worker claims the row milliseconds after it took the task; a lost task is found sooner than a
 #: dead worker.
 LOST_AFTER_S = min(LEASE_S, 10.0)
+#: Look at least so often; a longer gap means that this process slept, and counts as so much.
+LOOK_EVERY_S = min(5.0, LEASE_S / 6.0)
+_LONGEST_GAP_S = 2.0 * LOOK_EVERY_S
 
 _Key = tuple[type, Any]
 _Row = dict[str, Any]
@@ -33,10 +38,15 @@ class Watch:
 
     def __init__(self, clock_s: Callable[[], float] = time.monotonic) -> None:
         self._clock_s = clock_s
+        self._looked_at_s = clock_s()
+        self._watched_s = 0.0
         self._seen: dict[_Key, tuple[tuple[Any, ...], float]] = {}
 
     def look(self) -> int:
         """Queue again what is abandoned or lost; returns how many."""
+        now_s = self._clock_s()
+        self._watched_s += min(now_s - self._looked_at_s, _LONGEST_GAP_S)
+        self._looked_at_s = now_s
         again, seen = 0, {}
         for kind in kinds():
             kind.start_overdue()
@@ -52,7 +62,7 @@ class Watch:
                 key = (kind.model, row["pk"])
                 mark = tuple(row.values())
                 since_s = self._since_s(key, mark)
-                if self._clock_s() - since_s < self._patience_s(row):
+                if self._watched_s - since_s < self._patience_s(row):
                     seen[key] = (mark, since_s)
                 else:
                     again += _queue_again(kind, row)
@@ -61,7 +71,7 @@ class Watch:
 
     def _since_s(self, key: _Key, mark: tuple[Any, ...]) -> float:
         known = self._seen.get(key)
-        return known[1] if known and known[0] == mark else self._clock_s()
+        return known[1] if known and known[0] == mark else self._watched_s
 
     @staticmethod
     def _patience_s(row: _Row) -> float:

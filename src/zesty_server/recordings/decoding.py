@@ -21,7 +21,7 @@ def decoded_audio(
 ) -> AudioFile:
     """The recording's sound for a worker, which decodes it first where that is missing.
 
-    ``progress`` is told of the decoding; by default the attempt itself.
+    ``progress`` receives the share decoded; by default the attempt's own.
     """
     if recording.container in COMPRESSED and not recording.decoded_path.exists():
         if not recording.path.exists():
