@@ -61,11 +61,13 @@ test:
 	  exit $$tests
 
 ## Install PostgreSQL and Redis, run the server's tests on them, and stop, kill and restart everything.
-# The long forms: ZESTY_TEST_STOPS=20 ZESTY_TEST_KILLS=10 ZESTY_TEST_RESTART_FILES=48 make test-studio
+# The long forms: ZESTY_TEST_STOPS=20 ZESTY_TEST_KILLS=10 ZESTY_TEST_RESTART_FILES=48 ZESTY_TEST_REQUESTS=50
 test-studio: export PYTHONDONTWRITEBYTECODE =
 test-studio: setup samples $(VENV)/installed-studio services
-	$(BIN)/python -m tests.studio.on_postgres -n 2 --dist loadfile tests/server
-	$(BIN)/pytest tests/studio -n 0 -rP
+	ZESTY_TEST_REQUESTS=$${ZESTY_TEST_REQUESTS:-10} \
+	  $(BIN)/python -m tests.studio.on_postgres -n 2 --dist loadfile tests/server
+	ZESTY_TEST_STOPS=$${ZESTY_TEST_STOPS:-8} ZESTY_TEST_KILLS=$${ZESTY_TEST_KILLS:-10} \
+	  $(BIN)/pytest tests/studio tests/journeys/test_stops.py tests/journeys/test_kills.py -n 0 -rP
 
 $(VENV)/installed-studio: requirements-studio.lock $(VENV)/installed-dev
 	$(BIN)/python -m pip install --quiet --no-compile --disable-pip-version-check -r requirements-studio.lock

@@ -38,9 +38,9 @@ CHECKS = [
     response_schema_conformance,
 ]
 #: Requests for each operation and session: more by ``ZESTY_TEST_REQUESTS``.
-EXAMPLES = int(os.environ.get("ZESTY_TEST_REQUESTS", "10"))
+EXAMPLES = int(os.environ.get("ZESTY_TEST_REQUESTS", "4"))
 #: All three sessions together stay under two minutes.
-LONGEST_S = 38.0 * max(1.0, EXAMPLES / 10)
+LONGEST_S = 38.0 * max(1.0, EXAMPLES / 4)
 
 #: What an id in an address is one of.
 KINDS = (

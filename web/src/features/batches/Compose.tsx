@@ -5,7 +5,7 @@ import MenuItem from "@mui/material/MenuItem";
 import { useTheme } from "@mui/material/styles";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useDeferredValue, useState } from "react";
+import { useDeferredValue, useMemo, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 
 import type { Batch } from "../../api/types";
@@ -14,6 +14,7 @@ import { useRecipes } from "../recipes";
 import { useRecordings } from "../recordings";
 import { FileWishFields, useTargets } from "../targets";
 import { useBatches, usePreview, useStartBatch } from "./api";
+import { arranged } from "./arrange";
 import { ComposeRows } from "./ComposeRows";
 import { asBefore, asBody, emptyOrder, goneSince, type Order } from "./order";
 import { SetUpAs } from "./SetUpAs";
@@ -44,7 +45,8 @@ export function Compose() {
     given.like ? asBefore(given.like) : { ...emptyOrder, recipe: given.recipe ?? "", target: given.target ?? "" },
   );
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(given.recordings));
-  const ready = (recordings.data ?? []).filter((r) => r.state === "done");
+  const [places, setPlaces] = useState<readonly string[]>(given.recordings ?? []);
+  const ready = useMemo(() => arranged((recordings.data ?? []).filter((r) => r.state === "done"), places), [recordings.data, places]);
   const picked = ready.filter((r) => chosen.has(r.id));
   const ids = picked.map((r) => r.id);
   const totalS = picked.reduce((sum, r) => sum + (r.duration_s ?? 0), 0);
@@ -102,7 +104,7 @@ export function Compose() {
         Names may hold {"{title} {show} {label} {take} {number} {recipe} {target} {date} {original}"}; {"{take:02}"} pads with zeros. Nothing is ever overwritten.
       </Typography>
       <TagFields order={order} onChange={set} />
-      <ComposeRows recordings={ready} chosen={chosen} onChoose={setChosen} order={order} onOrder={setOrder} planned={preview.data ?? []} />
+      <ComposeRows recordings={ready} onArrange={setPlaces} chosen={chosen} onChoose={setChosen} order={order} onOrder={setOrder} planned={preview.data ?? []} />
       {error && <Alert severity="error">{error.message}</Alert>}
       <Box sx={{ display: "flex", alignItems: "center", gap: 3 }}>
         <Button type="submit" variant="contained" disabled={ids.length === 0 || start.isPending || preview.isError}>

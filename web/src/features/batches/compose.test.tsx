@@ -60,6 +60,32 @@ describe("an order as an earlier one", () => {
 });
 
 describe("composing a batch", () => {
+  const files = () => screen.getAllByRole("row").slice(1).map((row) => row.querySelectorAll("td")[1]?.textContent);
+  const chapters = ["10", "9", "2", "1"].map((n) => ({ ...recording(n, `Chapter ${n}`), created_at: `2031-05-${n.padStart(2, "0")}` }));
+  const showChapters = (given: string[]) => {
+    const asked = serve({ ...answers, "GET /api/recordings/": chapters, "POST /api/batches/preview/": [] });
+    show(<BatchesPage />, { recordings: given });
+    return () => (asked.findLast((a) => a.path === "/api/batches/preview/")?.body as { recordings: string[] } | undefined)?.recordings;
+  };
+
+  it("numbers files in the order of the list it came from", async () => {
+    const sent = showChapters(["1", "2", "9", "10"]);
+    await waitFor(() => expect(sent()).toEqual(["1", "2", "9", "10"]));
+    expect(files()).toEqual(["Chapter 1", "Chapter 2", "Chapter 9", "Chapter 10"]);
+  });
+
+  it("is sorted, 2 before 10, and arranged by keys", async () => {
+    const sent = showChapters(["10", "9", "2", "1"]);
+    await waitFor(() => expect(sent()).toEqual(["10", "9", "2", "1"]));
+    await userEvent.click(screen.getByRole("button", { name: "Sort by name" }));
+    await waitFor(() => expect(sent()).toEqual(["1", "2", "9", "10"]));
+    screen.getByRole("button", { name: "Move Chapter 9" }).focus();
+    await userEvent.keyboard("{ArrowUp}");
+    await waitFor(() => expect(sent()).toEqual(["1", "9", "2", "10"]));
+    await userEvent.click(screen.getByRole("button", { name: "Sort by arrival" }));
+    await waitFor(() => expect(sent()).toEqual(["1", "2", "9", "10"]));
+  });
+
   it("is set up as an earlier one, with tags of their own as wanted", async () => {
     const asked = serve({ ...answers, "GET /api/batches/": [{ ...earlier, ordered_target: null }] });
     show(<BatchesPage />);

@@ -102,26 +102,26 @@ describe("the page of recordings", () => {
     await userEvent.click(screen.getByRole("button", { name: "Take back" }));
     await waitFor(() => expect(screen.queryByText(/is the chain of/)).toBeNull());
     expect(asked.filter((a) => a.method === "PUT").map((a) => a.body)).toEqual([
-      { steps: own, recipe: "old", recipe_version: 3 },
       { steps: [], recipe: null, recipe_version: null },
+      { steps: own, recipe: "old", recipe_version: 3 },
     ]);
   });
 
   it("gives back what a recipe took the place of before it failed", async () => {
     const asked = showPage({
       "GET /api/recipes/": [{ id: "r", name: "Calm", sentences: [], steps: [] }],
-      "POST /api/recordings/1/apply-recipe/": {}, "POST /api/recordings/2/apply-recipe/": [400, { error: { message: "not that one" } }],
-      "PUT /api/recordings/1/chain/": {},
+      "POST /api/recordings/2/apply-recipe/": {}, "POST /api/recordings/1/apply-recipe/": [400, { error: { message: "not that one" } }],
+      "PUT /api/recordings/2/chain/": {},
     });
     await userEvent.click(await screen.findByRole("checkbox", { name: "Choose Causeway" }));
     await userEvent.click(screen.getByRole("checkbox", { name: "Choose Saltmarsh" }));
     await userEvent.click(screen.getByRole("button", { name: "Apply a recipe" }));
     await userEvent.click(screen.getByRole("menuitem", { name: "Calm" }));
     expect(await screen.findByText("not that one")).toBeInTheDocument();
-    expect(screen.getByText("Calm is the chain of Causeway")).toBeInTheDocument();
+    expect(screen.getByText("Calm is the chain of Saltmarsh")).toBeInTheDocument();
     await userEvent.click(screen.getByRole("button", { name: "Take back" }));
     await waitFor(() => expect(screen.queryByText(/is the chain of/)).toBeNull());
-    expect(asked.filter((a) => a.method === "PUT").map((a) => a.path)).toEqual(["/api/recordings/1/chain/"]);
+    expect(asked.filter((a) => a.method === "PUT").map((a) => a.path)).toEqual(["/api/recordings/2/chain/"]);
   });
 
   it("searches and filters, and finds the way back from nothing", async () => {

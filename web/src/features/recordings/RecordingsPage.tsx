@@ -23,7 +23,7 @@ import { PlusIcon } from "../../pictures/icons";
 import { useRecipes } from "../recipes";
 import { useApplyRecipe, useChainsBack, useDeleteRecording, useRecordings, useTakeBack } from "./api";
 import { DescribeDialog } from "./DescribeDialog";
-import { EVERYTHING, groupChoices, KINDS, listed, NEWEST, pressed, type Filter, type Order, type SortKey } from "./listOrder";
+import { chosenInOrder, EVERYTHING, groupChoices, KINDS, listed, NEWEST, pressed, type Filter, type Order, type SortKey } from "./listOrder";
 import { RecordingRow } from "./RecordingRow";
 import { SelectionBar } from "./SelectionBar";
 import { UploadArea } from "./UploadArea";
@@ -60,7 +60,7 @@ export function RecordingsPage() {
   // What is typed is there at once, the rows follow.
   const shown = listed(all, useDeferredValue(filter), order);
   const groups = groupChoices(all);
-  const chosen = all.filter((r) => chosenIds.has(r.id));
+  const chosen = chosenInOrder(all, shown, chosenIds);
   const applyToChosen = (recipe: Recipe) => {
     const applied = new Set<string>();
     apply.mutate(
@@ -77,7 +77,7 @@ export function RecordingsPage() {
         <Box sx={{ flex: 1 }}>
           <Typography variant="h1">Recordings</Typography>
           <Typography variant="body2" color="textSecondary">
-            {summary(all)} Originals stay as they came.
+            {recordings.isPending ? "Loading the list ..." : `${summary(all)} Originals stay as they came.`}
           </Typography>
         </Box>
         <TextField

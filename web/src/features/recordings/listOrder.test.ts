@@ -1,7 +1,7 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, test } from "vitest";
 
 import type { Recording } from "../../api/types";
-import { groupChoices, listed, NEWEST, pressed, EVERYTHING, type SortKey } from "./listOrder";
+import { chosenInOrder, groupChoices, listed, NEWEST, pressed, EVERYTHING, type SortKey } from "./listOrder";
 
 const recording = (name: string, more: object = {}): Recording =>
   ({
@@ -14,6 +14,12 @@ const all = [
   recording("Letters 31", { notes: "gulls", created_at: "2031-05-02", measures: { clearance_db: 40 }, advice: [{}, {}] }),
   recording("Letters 4", { group: "Letters", take: 3, created_at: "2031-05-04", measures: { clearance_db: null } }),
 ];
+test("what is chosen keeps the order of the list, with what the filter hides at the end", () => {
+  const [one, two, three] = ["1", "2", "3"].map((id) => ({ ...recording(id), id }));
+  const there = [one, two, three].filter((r) => r !== undefined);
+  expect(chosenInOrder(there, there.toReversed().slice(0, 2), new Set(["1", "2", "3"])).map((r) => r.id)).toEqual(["3", "2", "1"]);
+});
+
 const names = (found: Recording[]) => found.map((r) => r.name);
 
 describe("the list of recordings", () => {

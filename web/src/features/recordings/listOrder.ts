@@ -75,6 +75,12 @@ export function listed(all: Recording[], filter: Filter, order: Order): Recordin
   });
 }
 
+/** The chosen ones in the order of the list; those that the filter hides come last. */
+export function chosenInOrder(all: Recording[], shown: Recording[], chosen: ReadonlySet<string>): Recording[] {
+  const seen = new Set(shown.map((r) => r.id));
+  return [...shown, ...all.filter((r) => !seen.has(r.id))].filter((r) => chosen.has(r.id));
+}
+
 /** Change of what is chosen: one recording in or out. */
 export const withChosen = (id: string, on: boolean) => (chosen: ReadonlySet<string>): ReadonlySet<string> => {
   const next = new Set(chosen);

@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
 import type { Recording } from "../../api/types";
-import { parseNumber } from "../../pictures/figures";
+import { parseTime } from "../../pictures/quantity";
 
 interface Props {
   recording: Recording;
@@ -48,7 +48,7 @@ function EndsForm({ now, onSet }: { now: { head: number; tail: number }; onSet: 
     <TextField size="small" label={label} value={value} onChange={(event) => set(event.target.value)} sx={{ width: 130 }} />
   );
   // What was not touched is left exactly as it is.
-  const wanted = (text: string, before: number) => (text === before.toFixed(2) ? null : parseNumber(text));
+  const wanted = (text: string, before: number) => (text === before.toFixed(2) ? null : parseTime(text));
   return (
     <Box
       component="form"

@@ -7,7 +7,7 @@ import { useState } from "react";
 
 import type { Recording } from "../../api/types";
 import { toLeft, type Shifts } from "../../audio/cutTimes";
-import { parseNumber } from "../../pictures/figures";
+import { parseTime } from "../../pictures/quantity";
 import { BandPicture } from "../../pictures/BandPicture";
 import { useMarkRoomTone, useRoomProfile } from "./api";
 import type { Sound } from "./looking";
@@ -54,7 +54,7 @@ function Tools({ recording, selection, settled, onSelect, onCut, onPassage, afte
       key={`${which}-${selection[which].toFixed(3)}`} size="small" label={label} sx={{ width: 92 }}
       defaultValue={selection[which].toFixed(2)}
       onBlur={(event) => {
-        const value = parseNumber(event.target.value);
+        const value = parseTime(event.target.value);
         if (value !== null) onSelect({ ...selection, [which]: value });
       }}
     />

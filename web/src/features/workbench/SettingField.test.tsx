@@ -13,6 +13,8 @@ const threshold: Setting = {
   most: null, matters_for: [], record: null, default: -18,
 };
 const attack: Setting = { ...threshold, label: "Attack", low: 0.1, high: 500, usual: [3, 20], scale: "log" };
+const release: Setting = { ...threshold, label: "Release", unit: "ms", low: 5, high: 5000 };
+const mix: Setting = { ...threshold, label: "Mix", unit: "", low: 0, high: 1 };
 const makeup: Setting = { ...threshold, label: "Make-up", word: "auto" };
 
 function show(setting: Setting, value: number | string | boolean) {
@@ -39,7 +41,7 @@ describe("setting field", () => {
     const field = screen.getByLabelText("Threshold");
     await userEvent.clear(field);
     await userEvent.type(field, "99{Enter}");
-    expect(await screen.findByRole("alert")).toHaveTextContent("Threshold must be from −80 to 30");
+    expect(await screen.findByRole("alert")).toHaveTextContent("Threshold must be from −80 to 30 dB");
     expect(field).toHaveValue("99");
     expect(onSet).not.toHaveBeenCalled();
   });
@@ -68,8 +70,12 @@ describe("setting field", () => {
   test.each([
     [makeup, "Auto", { value: "auto" }],
     [makeup, "3", { value: 3 }],
-    [threshold, "auto", { fault: "Threshold must be from −80 to 30" }],
-    [makeup, "x", { fault: 'Make-up must be from −80 to 30 or "auto"' }],
+    [threshold, "auto", { fault: '"auto" is not understood: Threshold must be from −80 to 30 dB' }],
+    [makeup, "x", { fault: '"x" is not understood: Make-up must be from −80 to 30 dB or "auto"' }],
+    [release, "1 s", { value: 1000 }],
+    [release, "0,2 s", { value: 200 }],
+    [release, "1 m", { fault: '"1 m" is not understood: Release must be from 5 to 5000 ms' }],
+    [mix, "50%", { value: 0.5 }],
   ])("typed text is read", (setting, text, expected) => {
     expect(readTyped(setting, text)).toEqual(expected);
   });

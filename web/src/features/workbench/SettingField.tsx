@@ -9,7 +9,8 @@ import Typography from "@mui/material/Typography";
 import { useRef, useState } from "react";
 
 import type { Setting, SettingValue } from "../../api/types";
-import { formatNumber, parseNumber } from "../../pictures/figures";
+import { formatNumber } from "../../pictures/figures";
+import { parseQuantity } from "../../pictures/quantity";
 import { newGesture } from "./gestures";
 
 /** Room beside the usual range on a slider, in widths of that range. */
@@ -108,11 +109,11 @@ export function sliderScale(setting: Setting) {
 export function readTyped(setting: Setting, text: string): { value: SettingValue } | { fault: string } {
   const { low, high, word } = setting;
   if (word && text.trim().toLowerCase() === word) return { value: word };
-  const value = parseNumber(text);
-  if (value === null || low === null || high === null || value < low || value > high) {
-    const range = `${formatNumber(low ?? 0)} to ${formatNumber(high ?? 0)}`;
-    return { fault: `${setting.label} must be from ${range}${word ? ` or "${word}"` : ""}` };
-  }
+  const value = parseQuantity(text, setting.unit);
+  const range = `${formatNumber(low ?? 0)} to ${formatNumber(high ?? 0)}${setting.unit && ` ${setting.unit}`}`;
+  const allowed = `must be from ${range}${word ? ` or "${word}"` : ""}`;
+  if (value === null) return { fault: `"${text.trim()}" is not understood: ${setting.label} ${allowed}` };
+  if (low === null || high === null || value < low || value > high) return { fault: `${setting.label} ${allowed}` };
   return { value };
 }
 
