@@ -52,7 +52,7 @@ describe("list of records", () => {
     await userEvent.clear(field);
     await userEvent.type(field, "90{Enter}");
     expect(field).toHaveAttribute("aria-invalid", "true");
-    expect(field).toHaveAttribute("title", "Gain must be from −30 to 30");
+    expect(field).toHaveAttribute("title", "Gain must be from −30 to 30 dB");
     expect(onSet).not.toHaveBeenCalled();
   });
 
