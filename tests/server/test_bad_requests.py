@@ -89,11 +89,10 @@ def test_a_body_above_the_limit(api, recording, monkeypatch):
 @pytest.mark.parametrize("look", ["overview", "figures", "course", "spectrogram"])
 def test_stretches_that_are_none(api, recording, look, query):
     answer = api("get", f"recordings/{recording['id']}/{look}/?{query}")
-    assert (
-        answer.status_code == (200 if query == "end_s=1e308" else 400)
-        or (query == "bins=1e30" and look != "overview")
-        or told(answer)
-    )
+    if query == "bins=1e30" and look != "overview":
+        assert answer.status_code == 200  # which no other look asks for
+    else:
+        told(answer)
 
 
 def test_a_client_page_of_no_length(api, run):
