@@ -6,6 +6,7 @@ import argparse
 import json
 import re
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +22,7 @@ from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.chain import ChainResult, run_chain
+from zesty_core.delivery.folding import run_folded
 from zesty_core.errors import BadInput
 from zesty_core.measure.report import Measures
 from zesty_core.recipe import Recipe, read_recipe
@@ -65,8 +67,11 @@ def process_command(options: argparse.Namespace) -> int:
             tags=tags,
         ) as writer,
     ):
-        sink = ConvertingSink(writer, info, rate_hz, channels)
-        result = run_chain(
+        folds = channels < info.channels
+        made = replace(info, channels=min(channels, info.channels))
+        sink = ConvertingSink(writer, made, rate_hz, channels)
+        run = run_folded if folds else run_chain
+        result = run(
             source,
             recipe.chain,
             sink.write,

@@ -6,4 +6,4 @@ Signals are arrays of shape ``(channels, samples)``; levels in names carry their
 __version__ = "0.1.0"
 
 #: Changes when the same input and recipe give other samples than before. Kept with every result.
-ENGINE_VERSION = "17"
+ENGINE_VERSION = "18"

@@ -7,17 +7,21 @@ import json
 import zipfile
 from types import SimpleNamespace
 
+import numpy as np
+import pyloudnorm
 import pytest
 import soundfile
 from mutagen.mp3 import MP3
 
-from tests.made_sound import PICTURE, STARTER
+from tests.made_sound import PICTURE, RATE, STARTER, noise, spoken
+from tests.server.conftest import wav
 from zesty_cli.main import main
 from zesty_server.batches.models import Batch
 from zesty_server.deliveries.models import Delivery
 from zesty_server.recordings.models import Recording
 from zesty_server.runs import services as runs
 from zesty_server.runs.models import Run
+from zesty_server.runs.pair import before_of
 from zesty_server.starters import add_starters
 from zesty_server.targets.models import Target
 
@@ -301,3 +305,30 @@ def test_a_library_begins_with_starters_once(db):
     Target.objects.first().delete()
     add_starters()
     assert Target.objects.count() == count - 1
+
+
+def test_a_stereo_interview_in_mono_keeps_what_the_chain_did_to_each_side(api, target):
+    """Host left, guest right and 10 dB lower, in turns; each side is normalized by itself."""
+    silence, voice = np.zeros((1, 4 * RATE), np.float32), 0.4 * spoken(4)
+    left = np.concatenate([voice, silence], axis=1)
+    right = np.concatenate([silence, 0.3162 * voice], axis=1)
+    sound = np.concatenate([left, right]) + noise(-75, 8, channels=2)
+    recording = api.upload(wav(sound), "Interview.wav").json()
+    step = {"type": "normalize", "params": {"link_channels": False}}
+    api("put", f"recordings/{recording['id']}/chain/", json.dumps({"steps": [step]}))
+    batch = started(api, recordings=[recording["id"]], target=target["id"], file={"container": "WAV"})
+    run = api("get", f"runs/{batch['runs'][0]['id']}/").json()
+    made = Delivery.objects.get(run=run["id"])
+    finished, rate = soundfile.read(made.path, always_2d=True)
+    assert finished.shape[1] == run["channels"] == 1
+    meter = pyloudnorm.Meter(rate)
+    host, guest = (meter.integrated_loudness(x) for x in np.split(finished, [4 * rate]))
+    assert host - guest == pytest.approx(0, abs=1.0)
+    assert made.check_of_file
+    assert all(rule["is_met"] for rule in made.check_of_file if rule["name"] in BOUNDS)
+    # It is compared in one channel, before and after, at the recording's own edits.
+    row = Run.objects.get(pk=run["id"])
+    assert row.mono == ""
+    assert soundfile.info(row.pair_path).channels == 2
+    before = before_of(row).read(0, 8 * RATE)
+    assert before == pytest.approx(sound.mean(axis=0, keepdims=True), abs=1e-6)

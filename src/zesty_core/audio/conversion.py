@@ -12,7 +12,7 @@ from zesty_core.signal import Block, SignalInfo
 class ConvertingSink:
     """Takes the finished blocks of a chain and hands them on as the file wants them.
 
-    A mono sound becomes stereo on both sides alike; stereo becomes mono by its mean.
+    A mono sound becomes stereo on both sides alike.
     """
 
     def __init__(self, writer: Writer, info: SignalInfo, rate_hz: int, channels: int) -> None:
@@ -32,6 +32,4 @@ class ConvertingSink:
             return
         if len(block) < self._channels:
             block = np.repeat(block, self._channels, axis=0)
-        elif len(block) > self._channels:
-            block = block.mean(axis=0, keepdims=True)
         self._writer.write(block)

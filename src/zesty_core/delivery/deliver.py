@@ -15,7 +15,6 @@ from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.conversion import ConvertingSink
 from zesty_core.audio.encoding import LOSSY, Encoding, make_writer
 from zesty_core.audio.part_file import why_not_written
@@ -23,6 +22,7 @@ from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover, Tags
 from zesty_core.chain import ChainResult, Progress, Sink, run_chain
 from zesty_core.delivery.ending import Ending, body_of, fit_ending
+from zesty_core.delivery.folding import fold_into, joined, run_folded, tone_behind
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import UnwritableAudio
 from zesty_core.measure.report import Measures
@@ -98,7 +98,8 @@ def deliver(
     ----------
     source : the recording, edits included.
     room_tone, before, progress, cancelled, work_folder : as of :func:`zesty_core.chain.run_chain`.
-    also : gives a context whose sinks take the chain's sound before rate and format are changed.
+    also : gives a context whose sinks take the chain's sound before rate and format are changed; one
+        channel where a recording of two is delivered in mono.
     beside : called with the finished file just before it gets its name, to write what goes with it.
 
     Raises
@@ -129,15 +130,13 @@ class _Work:
         cancelled: Callable[[], bool],
         work_folder: Path | None,
     ) -> None:
-        if order.channels == 1 and source.info.channels == 2:
-            # One channel is what is judged, so one channel is what is worked on.
-            source = MonoSource(source, "mean")
         self._source, self._order, self._staged = source, order, staged
         self._tone, self._also = room_tone, also or (lambda: nullcontext(()))
         self._progress, self._cancelled, self._folder = progress, cancelled, work_folder
         self._target = order.target.moved(order.offset_lu) if order.target else None
         self._rate_hz = order.encoding.rate_hz(order.rate_hz or source.info.sample_rate_hz)
         self._channels = order.channels or source.info.channels
+        self._folds = self._channels < source.info.channels
         self._spool: Spool | None = None
         self._clipped = 0
 
@@ -146,36 +145,25 @@ class _Work:
             self._spool.close()
 
     def made(self, before: Measures | None) -> Delivered:
+        chain = self._order.chain
         if self._target is None:
-            result = self._written(self._source, self._order.chain, self._tone, before)
-            return self._delivered(self._order.chain, result, ())
-        body, limiter = body_of(self._order.chain)
-        self._spool = Spool(self._source.info, self._folder)
-        first = run_chain(
-            self._source,
-            body,
-            self._spool.write,
-            room_tone=self._tone,
-            before=before,
-            progress=self._within(0.0, _CHAIN_SHARE),
-            cancelled=self._cancelled,
-            work_folder=self._folder,
-        )
-        self._spool.rewind()
-        # The noise is read where the body of the chain has read it.
-        tone = RoomTone(spans=(first.room_tone,)) if first.room_tone else None
+            return self._delivered(chain, self._written(self._source, chain, self._tone, before))
+        body, limiter = body_of(chain)
+        first = self._spooled(body, before)
+        spool = self._spool
+        assert spool is not None
         lowered_db, delivered = 0.0, None
         for _ in range(_TRIES):
             ending = fit_ending(
-                self._spool,
+                spool,
                 first.after,
                 self._target,
                 limiter,
-                doubled=self._channels > self._source.info.channels,
+                doubled=self._channels > spool.info.channels,
                 lowered_db=lowered_db,
                 cancelled=self._cancelled,
             )
-            delivered = self._ended(body, first, ending, tone)
+            delivered = self._ended(body, first, ending)
             over_db = self._over_db(delivered)
             if over_db <= 0.0:
                 break
@@ -183,13 +171,38 @@ class _Work:
         assert delivered is not None
         return delivered
 
-    def _ended(
-        self, body: Chain, first: ChainResult, ending: Ending, tone: RoomTone | None
-    ) -> Delivered:
+    def _spooled(self, body: Chain, before: Measures | None) -> ChainResult:
+        """Run the chain up to its final level into the spool, on one channel if one is delivered."""
+        info = replace(self._source.info, channels=min(self._channels, self._source.info.channels))
+        self._spool = spool = Spool(info, self._folder)
+        if self._folds:
+            return fold_into(
+                spool,
+                self._source,
+                body,
+                room_tone=self._tone,
+                before=before,
+                progress=self._within(0.0, _CHAIN_SHARE),
+                cancelled=self._cancelled,
+                work_folder=self._folder,
+            )
+        result = run_chain(
+            self._source,
+            body,
+            spool.write,
+            room_tone=self._tone,
+            before=before,
+            progress=self._within(0.0, _CHAIN_SHARE),
+            cancelled=self._cancelled,
+            work_folder=self._folder,
+        )
+        spool.rewind()
+        return result
+
+    def _ended(self, body: Chain, first: ChainResult, ending: Ending) -> Delivered:
         assert self._spool is not None
-        last = self._written(self._spool, ending.steps, tone, first.after)
-        whole = replace(first, after=last.after, points=first.points + last.points)
-        return self._delivered((*body, *ending.steps), whole, ending.notes)
+        last = self._written(self._spool, ending.steps, tone_behind(first), first.after)
+        return self._delivered((*body, *ending.steps), joined(first, last), ending.notes)
 
     def _over_db(self, delivered: Delivered) -> float:
         """How far a lossy file's peaks lie over their ceilings, as the rules see it."""
@@ -213,9 +226,11 @@ class _Work:
             cover=order.cover,
         )
         with self._also() as also, writer:
-            sink = ConvertingSink(writer, info, self._rate_hz, self._channels)
-
-            result = run_chain(
+            folds = self._channels < info.channels
+            made = replace(info, channels=min(self._channels, info.channels))
+            sink = ConvertingSink(writer, made, self._rate_hz, self._channels)
+            run = run_folded if folds else run_chain
+            result = run(
                 source,
                 chain,
                 sink.write,
@@ -230,7 +245,9 @@ class _Work:
         self._clipped = writer.clipped_samples
         return result
 
-    def _delivered(self, chain: Chain, result: ChainResult, notes: tuple[str, ...]) -> Delivered:
+    def _delivered(
+        self, chain: Chain, result: ChainResult, notes: tuple[str, ...] = ()
+    ) -> Delivered:
         self._progress(Progress(_WRITE_SHARE, "measuring the finished file"))
         file = AudioFile(self._staged)
         measures = measure(file.blocks(), file.info)

@@ -88,8 +88,7 @@ def do(
     Raises :class:`zesty_core.errors.ZestyError`; nothing is left behind then.
     """
     file = AudioFile(job.path)
-    mono = job.mono or ("mean" if job.channels == 1 and file.info.channels == 2 else "")
-    edits, source, tone = _edited(job, file, mono)
+    edits, source, tone = _edited(job, file)
     order = Order(
         job.recipe.chain,
         job.encoding,
@@ -150,10 +149,10 @@ def receipt_path(out: Path) -> Path:
     return out.with_name(f"{out.name}.receipt.json")
 
 
-def _edited(job: FileJob, file: AudioFile, mono: str) -> tuple[FileEdits, Source, RoomTone | None]:
+def _edited(job: FileJob, file: AudioFile) -> tuple[FileEdits, Source, RoomTone | None]:
     """The recording with the ends the target wants, and its room tone."""
-    source, tone = one_side(file, mono), job.room_tone
-    edits = FileEdits(mono=mono)
+    source, tone = one_side(file, job.mono), job.room_tone
+    edits = FileEdits(mono=job.mono)
     target = job.target
     if target is None or not {"head_s", "tail_s"} & set(target.bounds):
         return edits, source, tone

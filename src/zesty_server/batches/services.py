@@ -127,9 +127,8 @@ def start_batch(order: Order) -> Batch:
         cover=order.cover,
     )
     for entry in planned:
-        mono = "mean" if wish.channels == 1 else ""
         moved = document.moved(entry.offset_lu) if document else None
-        run = start_run(entry.recording, recipe, batch, moved, mono)
+        run = start_run(entry.recording, recipe, batch, moved, to_mono=wish.channels == 1)
         Delivery.objects.create(
             run=run,
             name=entry.name,

@@ -29,6 +29,9 @@ class Run(Job):
     chain = models.JSONField(help_text="Steps as they were, every setting written out.")
     cuts = models.JSONField(default=list, help_text="Cuts as they were.")
     mono = models.CharField(max_length=8, blank=True, help_text="Choice of channel as it was.")
+    folds = models.BooleanField(
+        default=False, help_text="Two channels are made one behind the chain, for the delivery."
+    )
     pad_start_s = models.FloatField(default=0.0, help_text="Room tone at the head, as it was.")
     pad_end_s = models.FloatField(default=0.0, help_text="Room tone at the tail, as it was.")
     target = models.JSONField(null=True, help_text="Target the last steps were fitted to.")
@@ -77,7 +80,7 @@ class Run(Job):
     @property
     def channels(self) -> int:
         """Channels of the result."""
-        return 1 if self.mono else self.recording.channels
+        return 1 if self.mono or self.folds else self.recording.channels
 
     @property
     def result_path(self) -> Path:

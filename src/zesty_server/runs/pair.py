@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zesty_core.audio.channels import SomeChannels
+from zesty_core.audio.channels import MonoSource, SomeChannels
 from zesty_core.audio.edits import edited
 from zesty_core.audio.reader import MAX_CHANNELS, AudioFile
 from zesty_core.signal import Source
@@ -20,4 +20,5 @@ def before_of(run: Run) -> Source:
     room tone was added, which may be another one since."""
     if run.pad_start_s or run.pad_end_s:
         return SomeChannels(pair_of(run), 0, run.channels)
-    return edited(open_audio(run.recording), run, None)
+    before = edited(open_audio(run.recording), run, None)
+    return MonoSource(before, "mean") if run.folds else before

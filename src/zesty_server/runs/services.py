@@ -14,6 +14,7 @@ from django.conf import settings
 from django.db import transaction
 
 from zesty_core import ENGINE_VERSION
+from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.edits import edited
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.writer import AudioWriter, depth_for
@@ -56,11 +57,11 @@ def start_run(
     recipe: Recipe | None = None,
     batch: Batch | None = None,
     target: Document | None = None,
-    mono: str = "",
+    to_mono: bool = False,
 ) -> Run:
     """Queue a run of the recording's own chain, or of a recipe; a target fits its last steps.
 
-    ``mono`` is how one channel is made where the recording has two and says nothing itself.
+    ``to_mono`` says that one channel is delivered, even of a recording of two.
 
     Raises :class:`BadInput` when the recording is not ready or there is no step to run.
     """
@@ -78,7 +79,8 @@ def start_run(
         batch=batch,
         chain=chain,
         cuts=ends.cuts,
-        mono=recording.mono or (mono if recording.channels > 1 else ""),
+        mono=recording.mono,
+        folds=to_mono and recording.channels > 1 and not recording.mono,
         pad_start_s=ends.pad_start_s,
         pad_end_s=ends.pad_end_s,
         target=target.as_json() if target else None,
@@ -225,7 +227,8 @@ def _execute(job: Run, delivery: Delivery | None, attempt: Attempt) -> dict[str,
     source = edited(file, job, fill)
     before = known_measures(recording, job)
     job.folder.mkdir(parents=True)
-    kept = _Kept(job, source, depth_for(file.format, "WAV"))
+    compared = MonoSource(source, "mean") if job.folds else source
+    kept = _Kept(job, compared, depth_for(file.format, "WAV"))
     chain = chain_from_json(job.chain)
     if delivery:
         made = make_delivery(delivery, source, file, learned, before, kept.opened, attempt)
