@@ -70,13 +70,19 @@ def test_speakers_brought_together_per_side_stay_together(interview, tmp_path, c
 def test_a_chain_that_ends_with_a_level_reaches_it_on_the_one_channel(
     interview, tmp_path, final, measured, reached
 ):
-    delivered, out = made(interview, tmp_path, [*PER_SIDE, {"type": "compressor"}, final], 1, target=None)
+    delivered, out = made(
+        interview, tmp_path, [*PER_SIDE, {"type": "compressor"}, final], 1, target=None
+    )
     assert getattr(delivered.file, measured) == pytest.approx(reached, abs=0.1)
     host, guest = turns_lufs(out)
     assert host - guest == pytest.approx(0, abs=1.0)
     # before and after are of one channel both
     assert len(delivered.result.before.dc_offset) == len(delivered.result.after.dc_offset) == 1
-    assert [point.type for point in delivered.result.points] == ["normalize", "compressor", final["type"]]
+    assert [point.type for point in delivered.result.points] == [
+        "normalize",
+        "compressor",
+        final["type"],
+    ]
 
 
 def test_without_steps_mono_is_the_mean_of_the_sides(interview, tmp_path):

@@ -316,7 +316,9 @@ def test_a_stereo_interview_in_mono_keeps_what_the_chain_did_to_each_side(api, t
     recording = api.upload(wav(sound), "Interview.wav").json()
     step = {"type": "normalize", "params": {"link_channels": False}}
     api("put", f"recordings/{recording['id']}/chain/", json.dumps({"steps": [step]}))
-    batch = started(api, recordings=[recording["id"]], target=target["id"], file={"container": "WAV"})
+    batch = started(
+        api, recordings=[recording["id"]], target=target["id"], file={"container": "WAV"}
+    )
     run = api("get", f"runs/{batch['runs'][0]['id']}/").json()
     made = Delivery.objects.get(run=run["id"])
     finished, rate = soundfile.read(made.path, always_2d=True)

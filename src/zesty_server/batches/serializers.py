@@ -69,7 +69,13 @@ class BatchFileSerializer(RunHeadSerializer):
     delivery = serializers.SerializerMethodField()
 
     class Meta(RunHeadSerializer.Meta):
-        fields: tuple[str, ...] = (*RunHeadSerializer.Meta.fields, "before", "after", "delivery")
+        fields: tuple[str, ...] = (
+            *RunHeadSerializer.Meta.fields,
+            "before",
+            "after",
+            "voice_gain_db",
+            "delivery",
+        )
         read_only_fields = fields
 
     @extend_schema_field(RowFiguresSerializer(allow_null=True))

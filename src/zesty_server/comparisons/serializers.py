@@ -95,6 +95,7 @@ class ToldSideSerializer(serializers.Serializer[None]):
     differences = serializers.ListField(
         child=serializers.CharField(), help_text="From the first side, in plain words."
     )
+    voice_gain_db = NumberField(allow_null=True, help_text="Gain of the voice from the first side.")
 
 
 class SidesToldSerializer(serializers.Serializer[None]):

@@ -19,6 +19,7 @@ from zesty_core.audio.resample import resampled
 from zesty_core.chain import run_chain
 from zesty_core.compare.course import course_of
 from zesty_core.compare.findings import differences_told
+from zesty_core.compare.voice_gain import voice_gain_db
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, ZestyError
 from zesty_core.measure.stream import measure
@@ -86,6 +87,7 @@ def _parts(
     head = {"sample_rate_hz": rate, "start_s": span.start_s, "end_s": span.end_s}
     yield _json(head | {"count": len(sides)})
     first: dict[str, Any] | None = None
+    first_sound: Block | None = None
     for side in sides:
         try:
             rendered = _rendered(recording, session, span, side)
@@ -105,8 +107,12 @@ def _parts(
             "measures": measures,
             "course": course_of(source, 0, sound.shape[1], _POINTS),
             "differences": differences_told(first, measures) if first else [],
+            "voice_gain_db": (
+                voice_gain_db(first_sound, sound, rate) if first_sound is not None else 0.0
+            ),
         }
-        first = first or measures
+        if first is None:
+            first, first_sound = measures, sound
         yield _json(told)
         yield _part(source.read(0, sound.shape[1]).astype("<f4").tobytes())
 

@@ -37,6 +37,10 @@ class PassageHeadSerializer(serializers.Serializer[dict[str, Any]]):
     end_s = NumberField()
     before_lufs = NumberField(allow_null=True)
     after_lufs = NumberField(allow_null=True)
+    voice_gain_db = NumberField(
+        allow_null=True,
+        help_text="Gain of the voice from before to after, taken off what is removed.",
+    )
     is_settled = serializers.BooleanField(help_text="Sounds exactly as the whole run will.")
     can_settle = serializers.BooleanField()
 

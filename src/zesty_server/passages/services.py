@@ -13,6 +13,7 @@ from django.conf import settings
 
 from zesty_core.advice.chain import StepResult, chain_advice
 from zesty_core.chain import run_chain
+from zesty_core.compare.voice_gain import voice_gain_db
 from zesty_core.errors import BadInput, Cancelled, ZestyError
 from zesty_core.live import Heard
 from zesty_core.measure.report import Levels
@@ -107,6 +108,7 @@ def _head(recording: Recording, session: Session, heard: Heard) -> dict[str, Any
         "end_s": passage.span.end_s,
         "before_lufs": before_lufs,
         "after_lufs": after_lufs,
+        "voice_gain_db": voice_gain_db(passage.before, passage.after, live.info.sample_rate_hz),
         "is_settled": heard.is_settled,
         "can_settle": live.info.duration_s <= SETTLED_UP_TO_S,
     }

@@ -40,6 +40,10 @@ class Run(Job):
     engine_version = models.CharField(max_length=20)
     before = models.JSONField(null=True)
     after = models.JSONField(null=True)
+    voice_gain_db = models.FloatField(
+        null=True,
+        help_text="Gain of the voice from before to after; unknown where it is not found.",
+    )
     points = models.JSONField(default=list, help_text="Levels and report after every step.")
     room_tone = models.JSONField(null=True, help_text="Span used, and where it came from.")
     notes = models.JSONField(default=list)

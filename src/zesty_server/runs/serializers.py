@@ -96,6 +96,7 @@ class RunSerializer(RunHeadSerializer):
             "engine_version",
             "before",
             "after",
+            "voice_gain_db",
             "points",
             "room_tone",
             "differences",

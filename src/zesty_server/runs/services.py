@@ -19,6 +19,7 @@ from zesty_core.audio.edits import edited
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.writer import AudioWriter, depth_for
 from zesty_core.chain import ChainResult, Sink, run_chain
+from zesty_core.compare.voice_gain import VoiceGainMeter
 from zesty_core.cores import kept_to
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
@@ -255,7 +256,10 @@ def _execute(job: Run, delivery: Delivery | None, attempt: Attempt) -> dict[str,
         fields = _fields(result)
     store_overview(job.overview_path, kept.overview.finish())
     _store_facts(job, result, tone_mark(recording))
-    return fields | {"clipped_samples": kept.clipped_samples}
+    return fields | {
+        "clipped_samples": kept.clipped_samples,
+        "voice_gain_db": kept.voice_gain_db,
+    }
 
 
 def _fitted(
@@ -312,6 +316,7 @@ class _Kept:
         self._run, self._source, self._subtype = run, source, subtype
         self.overview = OverviewMaker(source.info.channels)
         self.clipped_samples = 0
+        self.voice_gain_db: float | None = None
 
     @contextmanager
     def opened(self) -> Iterator[Sequence[Sink]]:
@@ -319,6 +324,7 @@ class _Kept:
         info, run = self._source.info, self._run
         self.overview = OverviewMaker(info.channels)
         before = _Aligned(self._source.blocks())
+        voice_gain = VoiceGainMeter(info.sample_rate_hz)
         with (
             AudioWriter(
                 run.result_path,
@@ -334,7 +340,9 @@ class _Kept:
 
             def keep_pair(block: Block) -> None:
                 after = block.astype(np.float32, copy=False)
-                pair_file.write(np.concatenate([before.next(after.shape[1]), after]))
+                own = before.next(after.shape[1])
+                pair_file.write(np.concatenate([own, after]))
+                voice_gain.push(own, after)
 
             def keep_result(block: Block) -> None:
                 after = block.astype(np.float32, copy=False)
@@ -343,6 +351,7 @@ class _Kept:
 
             yield keep_pair, keep_result
         self.clipped_samples = result_file.clipped_samples
+        self.voice_gain_db = voice_gain.finish()
 
 
 def _store_facts(run: Run, result: ChainResult, room_tone: str | None) -> None:

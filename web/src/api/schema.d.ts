@@ -1698,6 +1698,11 @@ export interface components {
             readonly finished_at: string | null;
             readonly before: components["schemas"]["RowFigures"] | null;
             readonly after: components["schemas"]["RowFigures"] | null;
+            /**
+             * Format: double
+             * @description Gain of the voice from before to after; unknown where it is not found.
+             */
+            readonly voice_gain_db: number | null;
             readonly delivery: components["schemas"]["BatchDelivery"] | null;
         };
         /** @description A bed. */
@@ -2251,6 +2256,11 @@ export interface components {
             before_lufs: number | null;
             /** Format: double */
             after_lufs: number | null;
+            /**
+             * Format: double
+             * @description Gain of the voice from before to after, taken off what is removed.
+             */
+            voice_gain_db: number | null;
             /** @description Sounds exactly as the whole run will. */
             is_settled: boolean;
             can_settle: boolean;
@@ -2688,6 +2698,11 @@ export interface components {
             readonly engine_version: string;
             readonly before: components["schemas"]["Measures"] | null;
             readonly after: components["schemas"]["Measures"] | null;
+            /**
+             * Format: double
+             * @description Gain of the voice from before to after; unknown where it is not found.
+             */
+            readonly voice_gain_db: number | null;
             readonly points: components["schemas"]["Point"][];
             readonly room_tone: components["schemas"]["UsedRoomTone"] | null;
             /** @description What the chain has changed, in plain words. */
@@ -3080,6 +3095,11 @@ export interface components {
             course: components["schemas"]["Course"];
             /** @description From the first side, in plain words. */
             differences: string[];
+            /**
+             * Format: double
+             * @description Gain of the voice from the first side.
+             */
+            voice_gain_db: number | null;
         };
         /** @description A file on its way in. The same name, size and date of change find it again. */
         Upload: {

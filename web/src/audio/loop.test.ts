@@ -52,7 +52,7 @@ class Context {
 
 const sound = (startS = 10, lengthS = 4): LoopSound => {
   const channel = new Float32Array(RATE * lengthS);
-  return { sampleRateHz: RATE, startS, before: [channel], after: [channel], louderDb: 6 };
+  return { sampleRateHz: RATE, startS, before: [channel], after: [channel], louderDb: 6, voiceGainDb: 6 };
 };
 
 beforeEach(() => {
@@ -132,7 +132,7 @@ describe("the loop", () => {
     await loop.play();
     const gainOf = (source: Source | undefined) => (source?.connect.mock.calls[0]?.[0] as Node).gain.value;
     loop.choose("removed");
-    expect([gainOf(sources[0]), gainOf(sources[1])]).toEqual([-1, 1]);
+    expect([gainOf(sources[0]), gainOf(sources[1])]).toEqual([-1, 10 ** (-6 / 20)]);
     loop.choose("after");
     loop.match(true);
     expect(gainOf(sources[1])).toBeCloseTo(10 ** (-6 / 20));

@@ -4,15 +4,14 @@
  */
 
 import { noEdits, toLeft, toOriginal, type Shifts } from "./cutTimes";
-import { sideGains, Telling, type Playback, type Side } from "./playback";
+import { sideGains, Telling, type Difference, type Playback, type Side } from "./playback";
 
 /** Channels of the same stretch before and after. */
-export interface LoopSound {
+export interface LoopSound extends Difference {
   sampleRateHz: number;
   startS: number;
   before: Float32Array<ArrayBuffer>[];
   after: Float32Array<ArrayBuffer>[];
-  louderDb: number | null;
 }
 
 const FADE_S = 0.015;
@@ -184,7 +183,7 @@ export class Loop extends Telling implements Playback {
 
   private applyGains(atOnce = false): void {
     if (!this.context || !this.voice || !this.sound) return;
-    const wanted = sideGains(this.state.side, this.state.matched, this.sound.louderDb);
+    const wanted = sideGains(this.state.side, this.state.matched, this.sound);
     const now = this.context.currentTime;
     for (const key of ["before", "after"] as const) {
       const { gain } = this.voice[key];

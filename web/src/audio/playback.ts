@@ -55,10 +55,21 @@ export class Telling {
 
 const factor = (db: number) => 10 ** (db / 20);
 
+/** How two sides differ in level; null when it cannot be told. */
+export interface Difference {
+  /** How much louder after is than before, in dB. */
+  louderDb: number | null;
+  /** Gain of the voice from before to after, in dB. */
+  voiceGainDb: number | null;
+}
+
+/** By how much the sides are brought together before one is taken from the other, in dB. */
+export const removedByDb = ({ voiceGainDb, louderDb }: Difference) => voiceGainDb ?? louderDb ?? 0;
+
 /** Gains of the two sides: what is heard is `before * b + after * a`. */
-export function sideGains(side: Side, matched: boolean, louderDb: number | null): { before: number; after: number } {
+export function sideGains(side: Side, matched: boolean, sound: Difference): { before: number; after: number } {
   // The louder side comes down to the softer one; turning up could clip.
-  const difference = matched && louderDb !== null ? louderDb : 0;
+  const difference = side === "removed" ? removedByDb(sound) : matched ? (sound.louderDb ?? 0) : 0;
   const before = difference < 0 ? factor(difference) : 1;
   const after = difference > 0 ? factor(-difference) : 1;
   if (side === "before") return { before, after: 0 };

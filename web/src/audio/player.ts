@@ -4,15 +4,13 @@
  */
 
 import { noEdits, pastCuts, toLeft, toOriginal, type Shifts } from "./cutTimes";
-import { sideGains, Telling, type Playback, type Side } from "./playback";
+import { sideGains, Telling, type Difference, type Playback, type Side } from "./playback";
 
-export interface Sound {
+export interface Sound extends Difference {
   url: string;
   /** Channels of the recording; the file has twice as many when it holds both sides. */
   channels: number;
   hasAfter: boolean;
-  /** How much louder after is than before, in dB; null when it cannot be told. */
-  louderDb: number | null;
   /** Spans of the recording that are left out, and what is added before it. */
   edits?: Shifts;
   /** The file holds what the edits make; otherwise cuts are jumped over. */
@@ -185,7 +183,7 @@ export class Player extends Telling implements Playback {
   private applyGains(atOnce = false): void {
     if (!this.context || !this.sound) return;
     const side = this.sound.hasAfter ? this.state.side : "before";
-    const wanted = sideGains(side, this.state.matched, this.sound.louderDb);
+    const wanted = sideGains(side, this.state.matched, this.sound);
     const now = this.context.currentTime;
     for (const pair of this.gains) {
       for (const key of ["before", "after"] as const) {

@@ -8,14 +8,14 @@ import { Player, type Sound } from "./player";
 export function usePlayer(sound: Sound | null): { player: Player; state: Controls } {
   const [player] = useState(() => new Player());
   const state = useSyncExternalStore(player.subscribe, player.controls);
-  const { url, channels, hasAfter, louderDb, edits, isEdited } = sound ?? {};
+  const { url, channels, hasAfter, louderDb, voiceGainDb, edits, isEdited } = sound ?? {};
   useEffect(() => {
     if (url !== undefined && channels !== undefined) {
       player.load({
-        url, channels, hasAfter: hasAfter ?? false, louderDb: louderDb ?? null, ...(edits && { edits }), isEdited: isEdited ?? false,
+        url, channels, hasAfter: hasAfter ?? false, louderDb: louderDb ?? null, voiceGainDb: voiceGainDb ?? null, ...(edits && { edits }), isEdited: isEdited ?? false,
       });
     }
-  }, [player, url, channels, hasAfter, louderDb, edits, isEdited]);
+  }, [player, url, channels, hasAfter, louderDb, voiceGainDb, edits, isEdited]);
   useEffect(() => () => player.close(), [player]);
   return { player, state };
 }

@@ -26,8 +26,9 @@ export function ListenButton({ run }: { run: BatchFile }) {
 function Listening({ run }: { run: BatchFile }) {
   const louderDb =
     run.before?.integrated_lufs != null && run.after?.integrated_lufs != null ? run.after.integrated_lufs - run.before.integrated_lufs : null;
+  const difference = { louderDb, voiceGainDb: run.voice_gain_db };
   const { player, state } = usePlayer({
-    url: `/api/runs/${run.id}/pair/`, channels: run.channels, hasAfter: true, louderDb, edits: editsOf(run), isEdited: false,
+    url: `/api/runs/${run.id}/pair/`, channels: run.channels, hasAfter: true, ...difference, edits: editsOf(run), isEdited: false,
   });
-  return <SidePlayer player={player} state={state} louderDb={louderDb} of={`of ${formatTime(run.duration_s)}`} />;
+  return <SidePlayer player={player} state={state} difference={difference} of={`of ${formatTime(run.duration_s)}`} />;
 }

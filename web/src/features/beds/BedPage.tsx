@@ -25,6 +25,8 @@ import { CLEAR_DB, DistancePicture } from "./DistancePicture";
 import { MixDialog } from "./MixDialog";
 import { MixList } from "./MixList";
 
+/** Voice and mix are compared at their own levels: what is left is the bed. */
+const AS_THEY_ARE = { louderDb: null, voiceGainDb: 0 };
 const HEARD_S = 20;
 
 /** A finished voice over a music bed. */
@@ -72,7 +74,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
   // What was heard last stands until there is something new, but not when its bed is gone.
   const data = under ? laid.data : undefined;
   useEffect(() => {
-    if (data) loop.take({ sampleRateHz: data.told.sample_rate_hz, startS: 0, before: data.voice, after: data.mix, louderDb: null }, noEdits);
+    if (data) loop.take({ sampleRateHz: data.told.sample_rate_hz, startS: 0, before: data.voice, after: data.mix, ...AS_THEY_ARE }, noEdits);
   }, [loop, data]);
   const told = data?.told;
   const error = beds.error ?? bring.error ?? remove.error ?? laid.error ?? mixes.error ?? recording.error;
@@ -116,7 +118,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
         <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
           {told && (
             <>
-              <SidePlayer player={loop} state={state} louderDb={null} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed", "Bed alone"]} />
+              <SidePlayer player={loop} state={state} difference={AS_THEY_ARE} of={`of the ${HEARD_S} s from ${formatTime(from, 0)}`} keys names={["Voice alone", "With the bed", "Bed alone"]} />
               <TextField select size="small" label="Listen from" value={startS} onChange={(event) => setStartS(Number(event.target.value))} sx={{ width: 130 }}>
                 {Array.from({ length: Math.max(1, Math.ceil(lengthS / HEARD_S)) }, (_, i) => <MenuItem key={i} value={i * HEARD_S}>{formatTime(i * HEARD_S, 0)}</MenuItem>)}
               </TextField>

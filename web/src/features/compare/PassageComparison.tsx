@@ -4,6 +4,7 @@ import { useEffect, useMemo } from "react";
 
 import type { Recording } from "../../api/types";
 import { editsOf, noEdits, toLeft } from "../../audio/cutTimes";
+import { removedByDb } from "../../audio/playback";
 import { useLoop } from "../../audio/usePlayer";
 import { formatTime } from "../../pictures/figures";
 import { useTargets } from "../targets";
@@ -25,13 +26,14 @@ export function PassageComparison({ recording, a, b }: { recording: Recording; a
   const [one, other] = [sides.data?.heard[0], sides.data?.heard[1]];
   const louderDb =
     one?.measures?.integrated_lufs != null && other?.measures?.integrated_lufs != null ? other.measures.integrated_lufs - one.measures.integrated_lufs : null;
+  const voiceGainDb = other?.voiceGainDb ?? null;
   const { data } = sides;
   useEffect(() => {
     if (!data || !one || !other || one.error !== null || other.error !== null) return;
     const length = Math.min(one.channels[0]?.length ?? 0, other.channels[0]?.length ?? 0);
     const cut = (channels: Float32Array<ArrayBuffer>[]) => channels.map((c) => c.slice(0, length));
-    loop.take({ sampleRateHz: data.sampleRateHz, startS: data.startS, before: cut(one.channels), after: cut(other.channels), louderDb }, noEdits);
-  }, [loop, data, one, other, louderDb]);
+    loop.take({ sampleRateHz: data.sampleRateHz, startS: data.startS, before: cut(one.channels), after: cut(other.channels), louderDb, voiceGainDb }, noEdits);
+  }, [loop, data, one, other, louderDb, voiceGainDb]);
   if (sides.error) return <Alert severity="error">{sides.error.message}</Alert>;
   if (!one || !other) return <Typography role="status" sx={{ py: 4 }}>Rendering both sides of the passage …</Typography>;
   const faults = [one, other].flatMap((side, i) => (side.error === null ? [] : [`${[a, b][i]?.label ?? ""}: ${side.error}`]));
@@ -43,8 +45,8 @@ export function PassageComparison({ recording, a, b }: { recording: Recording; a
       courses={one.course && other.course ? [one.course, other.course] : null} spectrograms={null} error={null} onZoom={null}
     >
       <SidePlayer
-        player={loop} state={state} louderDb={louderDb} of={`in the passage ${formatTime(span.startS)} to ${formatTime(span.endS)}`}
-        removedDbfs={state.side === "removed" ? removedDbfs(one, other) : null} keys
+        player={loop} state={state} difference={{ louderDb, voiceGainDb }} of={`in the passage ${formatTime(span.startS)} to ${formatTime(span.endS)}`}
+        removedDbfs={state.side === "removed" ? removedDbfs(one, other, removedByDb({ louderDb, voiceGainDb })) : null} keys
       />
       {notes.map((note) => <Alert key={note} severity="info" sx={{ mt: 2 }}>{note}</Alert>)}
     </Compared>

@@ -6,7 +6,7 @@ import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 
-import type { Controls, Playback, Side } from "../../audio/playback";
+import { removedByDb, type Controls, type Difference, type Playback, type Side } from "../../audio/playback";
 import { useTimeS } from "../../audio/usePlayer";
 import { formatChange, formatTime } from "../../pictures/figures";
 import { PauseIcon, PlayIcon } from "../../pictures/icons";
@@ -14,7 +14,7 @@ import { PauseIcon, PlayIcon } from "../../pictures/icons";
 interface Props {
   player: Playback;
   state: Controls;
-  louderDb: number | null;
+  difference: Difference;
   /** What stands after the time. */
   of: string;
   /** Level of what is only on one side, where it is known. */
@@ -26,9 +26,11 @@ interface Props {
 }
 
 /** Two sides to switch between at the same instant. */
-export function SidePlayer({ player, state, louderDb, of, removedDbfs, names = ["Before", "After", "Removed"], keys = false }: Props) {
+export function SidePlayer({ player, state, difference, of, removedDbfs, names = ["Before", "After", "Removed"], keys = false }: Props) {
   const { colours } = useTheme();
   const timeS = useTimeS(player);
+  const { louderDb } = difference;
+  const byDb = removedByDb(difference);
   useEffect(() => {
     if (!keys) return;
     const down = (event: KeyboardEvent) => {
@@ -70,7 +72,8 @@ export function SidePlayer({ player, state, louderDb, of, removedDbfs, names = [
       )}
       <Typography variant="caption" sx={{ fontVariantNumeric: "tabular-nums" }}>
         {formatTime(timeS)} {of}
-        {state.matched && louderDb !== null && `, ${louderDb > 0 ? "after" : "before"} ${formatChange(-Math.abs(louderDb))} dB`}
+        {state.side === "removed" && Math.abs(byDb) >= 0.05 && `, ${names[1].toLowerCase()} ${formatChange(-byDb)} dB`}
+        {state.side !== "removed" && state.matched && louderDb !== null && `, ${louderDb > 0 ? "after" : "before"} ${formatChange(-Math.abs(louderDb))} dB`}
         {removedDbfs != null && `, removed ${formatChange(removedDbfs)} dBFS`}
       </Typography>
       {state.fault && <Typography role="alert" variant="caption" sx={{ color: colours.fail }}>{state.fault}</Typography>}

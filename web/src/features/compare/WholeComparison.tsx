@@ -25,7 +25,7 @@ export function WholeComparison({ recording, run, span, onSpan }: Props) {
   const [a, b] = [useCourse(run.id, "before", span), useCourse(run.id, "after", span)];
   const spectrograms = [useSpectrogramOf(run.id, "before", span), useSpectrogramOf(run.id, "after", span)] as const;
   const louderDb = run.before?.integrated_lufs != null && run.after?.integrated_lufs != null ? run.after.integrated_lufs - run.before.integrated_lufs : null;
-  const { player, state } = usePlayer({ url: `/api/runs/${run.id}/pair/`, channels: run.channels, hasAfter: true, louderDb, edits: editsOf(run), isEdited: false });
+  const { player, state } = usePlayer({ url: `/api/runs/${run.id}/pair/`, channels: run.channels, hasAfter: true, louderDb, voiceGainDb: run.voice_gain_db, edits: editsOf(run), isEdited: false });
   if (!run.before || !run.after) return null;
   return (
     <Compared
@@ -36,7 +36,7 @@ export function WholeComparison({ recording, run, span, onSpan }: Props) {
       onZoom={(next) => { onSpan(next); player.seek(next.startS); }}
     >
       <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
-        <SidePlayer player={player} state={state} louderDb={louderDb} of={`of ${formatTime(run.duration_s)}`} keys />
+        <SidePlayer player={player} state={state} difference={{ louderDb, voiceGainDb: run.voice_gain_db }} of={`of ${formatTime(run.duration_s)}`} keys />
         {span && (
           <Button size="small" variant="outlined" onClick={() => onSpan(null)}>
             Pictures of {formatTime(span.startS)} to {formatTime(span.endS)}: show the whole

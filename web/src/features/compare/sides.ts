@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { ApiError, asApiError, csrfToken } from "../../api/client";
 import type { Course, Measures, Step, ToldSide } from "../../api/types";
+import { sideGains } from "../../audio/playback";
 import { channelsOf, Parts, type PassageSpan } from "../live";
 
 /** What a side is; its label is for people only. */
@@ -20,6 +21,8 @@ export interface Heard {
   measures: Measures | null;
   course: Course | null;
   differences: string[];
+  /** Gain of the voice from the first side, in dB. */
+  voiceGainDb: number | null;
   channels: Float32Array<ArrayBuffer>[];
 }
 
@@ -66,7 +69,7 @@ export async function askSides(recordingId: string, span: PassageSpan, sides: re
     const channels = told.error === undefined ? channelsOf(rest[2 * i + 1] ?? new Uint8Array(), told.channels ?? 1) : [];
     return {
       error: told.error ?? null, note: told.note ?? null, measures: told.measures ?? null, course: told.course ?? null,
-      differences: told.differences ?? [], channels,
+      differences: told.differences ?? [], voiceGainDb: told.voice_gain_db ?? null, channels,
     };
   });
   return { sampleRateHz: head.sample_rate_hz, startS: head.start_s, endS: head.end_s, heard };
@@ -84,12 +87,13 @@ export function useSides(recordingId: string, span: PassageSpan | null, sides: r
   });
 }
 
-/** Level of what one side has that the other has not, dBFS; null without sound. */
-export function removedDbfs(a: Heard, b: Heard): number | null {
+/** Level of what is heard as removed, `b` being `byDb` louder than `a`, in dBFS; null without sound. */
+export function removedDbfs(a: Heard, b: Heard, byDb: number): number | null {
+  const gains = sideGains("removed", false, { louderDb: null, voiceGainDb: byDb });
   const [one, other] = [a.channels[0], b.channels[0]];
   const length = Math.min(one?.length ?? 0, other?.length ?? 0);
   if (!one || !other || length === 0) return null;
   let power = 0;
-  for (let i = 0; i < length; i += 1) power += ((other[i] ?? 0) - (one[i] ?? 0)) ** 2;
+  for (let i = 0; i < length; i += 1) power += ((other[i] ?? 0) * gains.after + (one[i] ?? 0) * gains.before) ** 2;
   return power > 0 ? 10 * Math.log10(power / length) : null;
 }

@@ -34,7 +34,7 @@ const course: Course = {
   lowest_dbfs: -90, levels: Array.from({ length: 90 }, (_, i) => (i === 30 ? 0.4 : i === 70 ? 0.6 : 0)), freqs_hz: [100, 1000], spectrum_dbfs: [-40, -50],
 };
 const heard = (more: Partial<Heard> = {}): Heard => ({
-  error: null, note: null, measures: { integrated_lufs: -21 } as Measures, course, differences: [], channels: [new Float32Array(4)], ...more,
+  error: null, note: null, measures: { integrated_lufs: -21 } as Measures, course, differences: [], voiceGainDb: 0, channels: [new Float32Array(4)], ...more,
 });
 
 describe("rankings", () => {
@@ -92,9 +92,10 @@ describe("a blind tasting", () => {
 describe("sides", () => {
   it("the removed sound has a level of its own", () => {
     const [a, b] = [heard({ channels: [new Float32Array([0.5, -0.5])] }), heard({ channels: [new Float32Array([0.4, -0.4])] })];
-    expect(removedDbfs(a, b)).toBeCloseTo(-20);
-    expect(removedDbfs(a, heard({ channels: [] }))).toBeNull();
-    expect(removedDbfs(a, a)).toBeNull();
+    expect(removedDbfs(a, b, 0)).toBeCloseTo(-20);
+    expect(removedDbfs(a, b, 20 * Math.log10(0.8))).toBeLessThan(-100);
+    expect(removedDbfs(a, heard({ channels: [] }), 0)).toBeNull();
+    expect(removedDbfs(a, a, 0)).toBeNull();
   });
 
   it("every step's tap, result, recipe and other recording can stand on a side", () => {

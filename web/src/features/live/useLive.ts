@@ -72,7 +72,7 @@ export function useLive(loop: Loop, wanted: Wanted): Live {
           const louderDb = was !== null && is !== null ? is - was : null;
           if (gone.current) return;
           loop.take(
-            { sampleRateHz: given.head.sample_rate_hz, startS, before: first, after: given.channels.slice(half), louderDb },
+            { sampleRateHz: given.head.sample_rate_hz, startS, before: first, after: given.channels.slice(half), louderDb, voiceGainDb: given.head.voice_gain_db },
             now.edits,
           );
         });

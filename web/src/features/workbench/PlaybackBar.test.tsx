@@ -17,7 +17,7 @@ function showBar(state: Partial<PlayerState> = {}, hasAfter = true, louderDb: nu
   show(
     <PlaybackBar
       player={player as unknown as Player} state={shown} edits={edits} durationS={34} hasAfter={hasAfter} looping={false} onLoop={onLoop} onBlindPick={null}
-      louderDb={louderDb} look="dB" onLook={onLook}
+      difference={{ louderDb, voiceGainDb: louderDb }} look="dB" onLook={onLook}
     >
       <span />
     </PlaybackBar>,
@@ -53,9 +53,9 @@ describe("playback bar", () => {
     expect(match).toHaveBeenCalledWith(false);
   });
 
-  test("removed goes back to after", async () => {
+  test("removed says by how much after is brought down, and goes back to after", async () => {
     const { choose } = showBar({ side: "removed" });
-    await userEvent.click(button("Removed"));
+    await userEvent.click(button("Removed, after −15.2 dB"));
     expect(choose).toHaveBeenCalledWith("after");
   });
 

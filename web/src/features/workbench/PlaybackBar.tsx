@@ -8,7 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 import { cutAwayS, toLeft, type Edits } from "../../audio/cutTimes";
-import type { Controls, Playback } from "../../audio/playback";
+import { removedByDb, type Controls, type Difference, type Playback } from "../../audio/playback";
 import { useTimeS } from "../../audio/usePlayer";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
@@ -25,7 +25,7 @@ interface Props {
   onLoop: (looping: boolean) => void;
   /** Null while there is nothing to pick from. */
   onBlindPick: (() => void) | null;
-  louderDb: number | null;
+  difference: Difference;
   look: Look;
   onLook: (look: Look) => void;
   /** What stands at the end of the bar. */
@@ -35,7 +35,7 @@ interface Props {
 const LOOKS: readonly Look[] = ["dB", "linear", "spectrogram"];
 
 /** Play, and choose what is heard; the place never jumps. */
-export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping, onLoop, onBlindPick, louderDb, look, onLook, children }: Props) {
+export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping, onLoop, onBlindPick, difference, look, onLook, children }: Props) {
   const { colours } = useTheme();
   const side = (name: "before" | "after", text: string, colour: string) => {
     const on = hasAfter ? state.side === name : name === "before";
@@ -66,6 +66,10 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
       </span>
     </Tooltip>
   );
+  const { louderDb } = difference;
+  const removed = state.side === "removed";
+  const byDb = removedByDb(difference);
+  const removedText = removed && hasAfter && Math.abs(byDb) >= 0.05 ? `Removed, after ${formatDb(-byDb)} dB` : "Removed";
   const matchText =
     state.matched && louderDb !== null ? `Match, after ${formatDb(-louderDb)} dB` : "Match";
   return (
@@ -83,9 +87,8 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
       </Box>
       {chip(matchText, state.matched, () => player.match(!state.matched),
         "Play both at equal loudness, so that louder does not pass for better (M)", !hasAfter || louderDb === null)}
-      {chip("Removed", state.side === "removed",
-        () => player.choose(state.side === "removed" ? "after" : "removed"),
-        "Hear only the difference: after minus before (R)", !hasAfter)}
+      {chip(removedText, removed, () => player.choose(removed ? "after" : "removed"),
+        "Hear only the difference: after minus before, with the voice equally loud in both (R)", !hasAfter)}
       {looping !== null && chip("Loop passage", looping, () => onLoop(!looping), "Repeat the passage while settings are turned (L)")}
       {onBlindPick && (
         <Button variant="outlined" size="small" title="Pick the better one without knowing which is which" onClick={onBlindPick}>Blind pick</Button>

@@ -134,6 +134,7 @@ function Workbench({ recording }: { recording: Recording }) {
     channels: result?.channels ?? recording.channels,
     hasAfter: result !== null,
     louderDb,
+    voiceGainDb: result?.voice_gain_db ?? null,
     edits: result ? afterEdits : edits,
     isEdited: result !== null && !sameEdits({ ...afterEdits, mono: "" }, noEdits),
   });
@@ -269,7 +270,7 @@ function Workbench({ recording }: { recording: Recording }) {
         player={playback} state={state} durationS={durationS} edits={edits} hasAfter={bench.looping || result !== null}
         looping={passage ? bench.looping : null} onLoop={bench.setLooping}
         onBlindPick={bench.span && points.length > 0 ? () => { bench.setLooping(true); setPicking(true); } : null}
-        louderDb={bench.looping ? bench.louderDb : louderDb} look={look} onLook={setLook}
+        difference={bench.looping ? bench : { louderDb, voiceGainDb: result?.voice_gain_db ?? null }} look={look} onLook={setLook}
       >
         <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
         <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>

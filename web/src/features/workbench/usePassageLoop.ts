@@ -48,7 +48,7 @@ export function usePassageLoop(recording: Recording, player: Player, steps: Step
     passage, setPassage, loop,
     /** In times of what the cuts leave. */
     span: endS > startS ? { startS, endS } : null,
-    state, looping, setLooping, tryOut, live, louderDb,
+    state, looping, setLooping, tryOut, live, louderDb, voiceGainDb: head?.voice_gain_db ?? null,
     /** Picture of the open step, as long as it is of that step. */
     picture: tail?.picture && chosen !== null && live.steps[chosen]?.type === steps[chosen]?.type ? tail.picture : null,
     /** Tells where the loop is, 0 to 1; null while it does not loop. */
