@@ -62,6 +62,18 @@ WRONG = [
     ),
     ([step("loudness", ceiling_dbtp=-0.1)], WORKS, Levels(-0.1, -20.0, -60.0), "high_peak"),
     ([step("compressor", **FOLLOWS)], WORKS | {"max_reduction_db": 0.1}, AFTER, "nothing_happens"),
+    (
+        [NORMAL, step("compressor", threshold_db=18)],
+        WORKS | {"max_reduction_db": 0.0},
+        AFTER,
+        "threshold_over_full_scale",
+    ),
+    (
+        [NORMAL, step("gate", follow_voice=False, threshold_db=6)],
+        WORKS,
+        AFTER,
+        "threshold_over_full_scale",
+    ),
 ]
 
 

@@ -308,6 +308,8 @@ def _nothing_happens(known: _Known) -> Iterator[Finding]:
         if not isinstance(step, Compressor | Gate | DeEsser):
             continue
         report = known.report(index)
+        if _over_full_scale_db(step):
+            continue
         most, share = report.get("max_reduction_db"), report.get("active_share")
         if most is None or share is None or (most >= _IDLE_DB and share >= _IDLE_SHARE):
             continue
@@ -329,6 +331,33 @@ def _nothing_happens(known: _Known) -> Iterator[Finding]:
         )
 
 
+def _threshold_over_full_scale(known: _Known) -> Iterator[Finding]:
+    """A threshold meant for a step that follows the voice, left standing when it follows no more."""
+    for index, step in known.active():
+        over_db = _over_full_scale_db(step)
+        if over_db is None:
+            continue
+        does = "shuts everything out" if isinstance(step, Gate) else "does nothing"
+        usual_db = type(step)().threshold_db  # type: ignore[attr-defined]
+        yield Finding(
+            "threshold_over_full_scale",
+            f"{step.label}'s threshold of +{over_db:.1f} dBFS lies over full scale, where no sound is: "
+            f"it {does}. Over the voice level it would count from the voice.",
+            Act(
+                "set_params",
+                f"Set it to {usual_db:g} dBFS",
+                {"at": index, "params": {"threshold_db": usual_db}},
+            ),
+            at_step=index,
+        )
+
+
+def _over_full_scale_db(step: Step) -> float | None:
+    if not isinstance(step, Compressor | Gate | DeEsser) or step.follow_voice:
+        return None
+    return step.threshold_db if step.threshold_db > 0.0 else None
+
+
 def _difference(now: float | None, before: float | None) -> float | None:
     return None if now is None or before is None else now - before
 
@@ -343,4 +372,5 @@ _RULES: tuple[Callable[[_Known], Iterator[Finding]], ...] = (
     _opposed,
     _high_peak,
     _nothing_happens,
+    _threshold_over_full_scale,
 )

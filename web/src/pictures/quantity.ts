@@ -6,6 +6,7 @@ const WORTH: Record<string, Record<string, number>> = {
   s: { s: 1, sec: 1, ms: 0.001, min: 60 },
   Hz: { hz: 1, khz: 1000, k: 1000 },
   dB: { db: 1, dbfs: 1 },
+  dBFS: { dbfs: 1, db: 1 },
   dBTP: { dbtp: 1, db: 1 },
   LUFS: { lufs: 1 },
   LU: { lu: 1, lufs: 1, db: 1 },

@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
 import type { Bound, BoundedMeasure, FileWish, Target } from "../../api/types";
-import { parseNumber } from "../../pictures/figures";
+import { parseQuantity } from "../../pictures/quantity";
 import { useSaveTarget } from "./api";
 import { FileWishFields } from "./FileWishFields";
 
@@ -22,12 +22,13 @@ type Typed = Record<string, Partial<Record<keyof Bound, string>>>;
 const LIMITS = [["low", "at least"], ["high", "at most"], ["aim", "aim at"]] as const;
 
 /** What is typed, as the document wants it; a text that is no number goes as it is, to be refused. */
-export function boundsOf(typed: Typed): Record<string, Bound> {
+export function boundsOf(typed: Typed, measures: readonly BoundedMeasure[]): Record<string, Bound> {
   const made: Record<string, Bound> = {};
   for (const [measure, fields] of Object.entries(typed)) {
+    const unit = measures.find((m) => m.name === measure)?.unit ?? "";
     const known = LIMITS.flatMap(([name]) => {
       const text = fields[name]?.trim() ?? "";
-      return text === "" ? [] : [[name, parseNumber(text) ?? text] as const];
+      return text === "" ? [] : [[name, parseQuantity(text, unit) ?? text] as const];
     });
     if (known.length > 0) made[measure] = Object.fromEntries(known);
   }
@@ -50,7 +51,7 @@ export function TargetForm({ target, measures, onDone }: Props) {
     ),
   );
   const submit = () =>
-    save.mutate({ id: target?.id ?? null, body: { name, description, bounds: boundsOf(typed), file } }, { onSuccess: onDone });
+    save.mutate({ id: target?.id ?? null, body: { name, description, bounds: boundsOf(typed, measures), file } }, { onSuccess: onDone });
   return (
     <Box component="form" aria-label={target ? `Change ${target.name}` : "New target"} onSubmit={(event) => { event.preventDefault(); submit(); }}
       sx={{ border: `1.5px solid ${colours.ink}`, borderRadius: "14px", backgroundColor: colours.card, p: 4, mb: 4, display: "grid", gap: 3 }}

@@ -22,9 +22,11 @@ describe("typed bounds", () => {
     [{}, {}],
     [{ integrated_lufs: { low: "", high: " " } }, {}],
     [{ integrated_lufs: { low: "−17", high: "-15,5" } }, { integrated_lufs: { low: -17, high: -15.5 } }],
+    [{ head_s: { low: "500 ms", high: "1,5 s" } }, { head_s: { low: 0.5, high: 1.5 } }],
+    [{ integrated_lufs: { low: "-17 dB", high: "-15 s" } }, { integrated_lufs: { low: -17, high: "-15 s" } }],
     // What is no number goes to the server as it is, to be refused at its path.
     [{ head_s: { low: "soon" } }, { head_s: { low: "soon" } }],
-  ])("%j", (typed, expected) => expect(boundsOf(typed)).toEqual(expected));
+  ])("%j", (typed, expected) => expect(boundsOf(typed, [...measures, { ...measures[0], name: "head_s", label: "Head", unit: "s", low: 0, high: 10, help: "" }])).toEqual(expected));
 });
 
 describe("targets", () => {

@@ -7,7 +7,7 @@ import { useState } from "react";
 
 import type { Params, Setting, SettingRecord, StepType } from "../../api/types";
 import { formatHz } from "../../pictures/figures";
-import { bandNames, readNumbers, withCrossovers } from "./crossovers";
+import { bandNames, readCrossovers, withCrossovers } from "./crossovers";
 import { SettingField } from "./SettingField";
 
 interface Props {
@@ -54,7 +54,7 @@ export function MultibandSettings({ type, params, hidden, onSet }: Props) {
 
 function Crossovers({ value, onSet }: { value: number[]; onSet: (value: number[]) => void }) {
   const [typed, setTyped] = useState<string | null>(null);
-  const read = typed === null ? value : readNumbers(typed);
+  const read = typed === null ? value : readCrossovers(typed);
   const rises = read?.every((hz, i) => hz >= 40 && hz <= 18_000 && (i === 0 || hz > (read[i - 1] ?? 0)));
   const fault = read === null || !rises || read.length > 3;
   const commit = () => {

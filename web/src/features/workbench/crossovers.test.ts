@@ -1,15 +1,18 @@
 import { describe, expect, it } from "vitest";
 
-import { bandNames, readNumbers, withCrossovers } from "./crossovers";
+import { bandNames, readCrossovers, withCrossovers } from "./crossovers";
 
 describe("crossovers", () => {
   it.each([
     ["200, 3000", [200, 3000]],
     ["150 900;4000", [150, 900, 4000]],
+    ["200 Hz, 3 kHz", [200, 3000]],
+    ["0.2k 3k", [200, 3000]],
+    ["200 dB", null],
     ["", null],
     ["two hundred", null],
   ])("reads %j", (text, expected) => {
-    expect(readNumbers(text)).toEqual(expected);
+    expect(readCrossovers(text)).toEqual(expected);
   });
 
   it.each([

@@ -1,13 +1,13 @@
 /** A multiband step has one band more than crossovers; both change together. */
 
 import type { Params, SettingRecord } from "../../api/types";
-import { parseNumber } from "../../pictures/figures";
+import { parseQuantity } from "../../pictures/quantity";
 
-/** Crossovers as typed ("200, 3000"), or null when they are no numbers. */
-export function readNumbers(text: string): number[] | null {
-  const parts = text.split(/[,;\s]+/).filter((part) => part !== "");
-  const numbers = parts.map(parseNumber);
-  return numbers.length > 0 && numbers.every((n) => n !== null) ? (numbers) : null;
+/** Crossovers as typed ("200, 3000", "200 Hz; 3 kHz"), or null when they are not understood. */
+export function readCrossovers(text: string): number[] | null {
+  const parts = text.split(/[,;]|\s+(?=[\d.])/).filter((part) => part.trim() !== "");
+  const freqsHz = parts.map((part) => parseQuantity(part, "Hz"));
+  return freqsHz.length > 0 && freqsHz.every((hz) => hz !== null) ? freqsHz : null;
 }
 
 /** Settings with these crossovers and as many bands as they need; a new band copies the last. */
