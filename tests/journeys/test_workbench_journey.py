@@ -279,3 +279,39 @@ def test_a_blind_pick_is_equally_loud_tells_nothing_and_is_kept(page):
     page.get_by_role("button", name="Back to the workbench").click()
     kept = json.loads(page.request.get("/api/blind-picks/").text())
     assert [one["rounds"] for one in kept] == [5]
+
+
+def test_two_windows_on_one_recording_lose_nothing(browser, address):
+    """One window sets a gain; the other, opened before, is told and keeps its own chain."""
+    gain = {"type": "gain", "params": {"gain_db": 1}}
+    context = browser.new_context(base_url=address)
+    one, other = context.new_page(), context.new_page()
+    prepared(one, NOISE, gain)
+    other.goto(one.url)
+    for page, value in ((one, "4 dB"), (other, "-2,5 dB")):
+        page.get_by_role("textbox", name="Gain").wait_for()
+        if page is other:
+            # The first window's change is there before this one's is made.
+            page.get_by_text("changed in another window").wait_for()
+        page.get_by_role("textbox", name="Gain").fill(value)
+        page.keyboard.press("Enter")
+    page = other
+    page.get_by_text("there: Gain: gain \u22122.5 dB to 4 dB").wait_for()
+    page.get_by_role("button", name="Keep this one").click()
+    page.get_by_text("changed in another window").wait_for(state="hidden")
+
+    def kept_gain_db():
+        return next(r for r in recordings(page) if r["name"] == NOISE)["chain"][0]["params"][
+            "gain_db"
+        ]
+
+    deadline_s = time.monotonic() + 5
+    while kept_gain_db() != -2.5 and time.monotonic() < deadline_s:
+        time.sleep(0.1)
+    assert kept_gain_db() == -2.5
+    # What the first window made is one undo away, and that window is told in turn.
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("textbox", name="Gain").wait_for()
+    assert page.get_by_role("textbox", name="Gain").input_value() == "4"
+    one.get_by_text("changed in another window").wait_for()
+    context.close()

@@ -29,6 +29,9 @@ class Recording(Owned, Job):
     take = models.PositiveIntegerField(null=True, blank=True, help_text="Number of the take.")
     notes = models.TextField(blank=True)
     cuts = models.JSONField(default=list, help_text="Spans left out, in seconds of the original.")
+    work_version = models.PositiveIntegerField(
+        default=1, help_text="Counts every change of chain and edits."
+    )
     mono = models.CharField(
         max_length=8, blank=True, help_text="How mono is made of stereo: mean, left, right, better."
     )

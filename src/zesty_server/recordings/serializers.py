@@ -202,6 +202,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "proposed_passage",
             "cuts",
             "mono",
+            "work_version",
             "pad_start_s",
             "pad_end_s",
             "chain",
@@ -240,7 +241,18 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
         return [entry.step.sentence() for entry in chain_from_json(recording.chain)]
 
 
-class EditsSerializer(serializers.Serializer[None]):
+class OnVersionSerializer(serializers.Serializer[None]):
+    """A change of chain or edits, and the version of them that it was made on."""
+
+    work_version = WholeField(
+        required=False,
+        allow_null=True,
+        default=None,
+        help_text="Refused (409) when it is not the present one; without it nothing is compared.",
+    )
+
+
+class EditsSerializer(OnVersionSerializer):
     """Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added."""
 
     cuts = SpanSerializer(many=True)
@@ -249,14 +261,14 @@ class EditsSerializer(serializers.Serializer[None]):
     pad_end_s = NumberField(min_value=0, max_value=60, default=0.0)
 
 
-class EndsSerializer(serializers.Serializer[None]):
+class EndsSerializer(OnVersionSerializer):
     """Silence wanted before the first word and after the last; null leaves it as it is."""
 
     head_s = NumberField(min_value=0, max_value=30, allow_null=True, default=None)
     tail_s = NumberField(min_value=0, max_value=30, allow_null=True, default=None)
 
 
-class CameFromSerializer(serializers.Serializer[None]):
+class CameFromSerializer(OnVersionSerializer):
     """Where a chain came from; what is left out stays as it is."""
 
     recipe = OneOf(Recipe.objects.all, required=False, allow_null=True)
@@ -269,7 +281,7 @@ class ChainSerializer(CameFromSerializer):
     steps = StepSerializer(many=True)
 
 
-class ApplyRecipeSerializer(serializers.Serializer[None]):
+class ApplyRecipeSerializer(OnVersionSerializer):
     """A recipe to apply."""
 
     recipe = OneOf(Recipe.objects.all)

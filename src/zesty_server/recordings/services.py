@@ -14,6 +14,7 @@ from typing import IO, Any
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
+from django.db.models import F
 from django.db.models import QuerySet
 from django.utils import timezone
 
@@ -42,6 +43,7 @@ from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.kept_overview import store_overview
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import ANEW, enqueue_measuring, measure_again
+from zesty_server.recordings.work_version import change_work, check_seen
 from zesty_server.rooms.services import fill_tone_for, keep_sounds_of, mark_room_tone
 from zesty_server.targets.models import Target
 
@@ -308,15 +310,15 @@ def describe_recording(recording: Recording, changes: dict[str, Any]) -> Recordi
     return recording
 
 
-def set_chain(recording: Recording, steps: object, **came_from: Any) -> Recording:
+def set_chain(
+    recording: Recording, steps: object, work_version: int | None = None, **came_from: Any
+) -> Recording:
     """Replace the chain; raises with the fault's path and keeps the old one when it is wrong.
 
-    ``came_from``: ``recipe`` and ``recipe_version``, where they are to change as well.
+    ``work_version`` is the one that was seen; ``came_from``: ``recipe`` and ``recipe_version``, where
+    they are to change as well.
     """
-    recording.chain = checked_steps(steps)
-    for name, value in came_from.items():
-        setattr(recording, name, value)
-    recording.save(update_fields=["chain", *came_from])
+    change_work(recording, work_version, chain=checked_steps(steps), **came_from)
     return recording
 
 
@@ -327,11 +329,14 @@ def set_edits(
     mono: str,
     pad_start_s: float = 0.0,
     pad_end_s: float = 0.0,
+    work_version: int | None = None,
 ) -> Recording:
     """Replace cuts, choice of channel, and room tone added at the ends; queue measuring the rest.
 
-    Raises :class:`BadInput` when a cut does not fit or nothing would be left.
+    Raises :class:`BadInput` when a cut does not fit or nothing would be left, and
+    :class:`ChangedElsewhere` when ``work_version``, the one that was seen, is not the present one.
     """
+    check_seen(recording, work_version)
     if mono and mono not in MONO_CHOICES:
         raise BadInput(f"mono: must be one of {', '.join(MONO_CHOICES)}, got {mono!r}", path="mono")
     checked = checked_cuts(cuts, recording.duration_s or 0.0)
@@ -339,22 +344,31 @@ def set_edits(
         # Settled once, so that the choice is known and does not move with the cuts.
         mono = better_channel(open_audio(recording))
     wanted = {
+        "work_version": F("work_version") + 1,
         "cuts": checked,
         "mono": mono,
         "pad_start_s": pad_start_s,
         "pad_end_s": pad_end_s,
     }
     mine = Recording.objects.filter(pk=recording.pk)
+    if work_version is not None:
+        mine = mine.filter(work_version=work_version)
     # Who is measuring it just now looks at the end whether that was of these edits.
     if not mine.filter(state=JobState.RUNNING).update(**wanted):
         if not mine.filter(state__in=(JobState.DONE, JobState.WAITING)).update(**wanted, **ANEW):
+            check_seen(recording, work_version)
             raise BadInput(f"{recording.name}: could not be measured, so it cannot be cut")
         transaction.on_commit(lambda: enqueue_measuring(recording.pk))
     recording.refresh_from_db()
     return recording
 
 
-def set_ends(recording: Recording, head_s: float | None, tail_s: float | None) -> Recording:
+def set_ends(
+    recording: Recording,
+    head_s: float | None,
+    tail_s: float | None,
+    work_version: int | None = None,
+) -> Recording:
     """Make the silence before the first word and after the last so long; None leaves it.
 
     What is too much is cut; what is missing is filled with room tone, that in use or the best found,
@@ -379,15 +393,16 @@ def set_ends(recording: Recording, head_s: float | None, tail_s: float | None) -
             )
         start_s, end_s = (now.original_time(found[key]) for key in ("start_s", "end_s"))
         mark_room_tone(recording, start_s, end_s, "")
-    return set_edits(recording, ends.cuts, recording.mono, ends.pad_start_s, ends.pad_end_s)
+    pads = ends.pad_start_s, ends.pad_end_s
+    return set_edits(recording, ends.cuts, recording.mono, *pads, work_version)
 
 
-def apply_recipe(recording: Recording, recipe: Recipe) -> Recording:
+def apply_recipe(
+    recording: Recording, recipe: Recipe, work_version: int | None = None
+) -> Recording:
     """Make the recipe's steps the recording's chain."""
-    recording.chain = checked_steps(recipe.steps)
-    recording.recipe, recording.recipe_version = recipe, recipe.version
-    recording.save(update_fields=["chain", "recipe", "recipe_version"])
-    return recording
+    origin = {"recipe": recipe, "recipe_version": recipe.version}
+    return set_chain(recording, recipe.steps, work_version, **origin)
 
 
 def set_target(recording: Recording, target: Target | None) -> Recording:

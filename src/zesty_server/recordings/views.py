@@ -163,7 +163,7 @@ class RecordingViewSet(
         """Make a recipe's steps the chain."""
         wanted = ApplyRecipeSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
-        return self._answer(apply_recipe(self.get_object(), wanted.validated_data["recipe"]))
+        return self._answer(apply_recipe(self.get_object(), **wanted.validated_data))
 
     @extend_schema(request=MarkRoomToneSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["post"], url_path="mark-room-tone")

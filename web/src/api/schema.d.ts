@@ -1586,6 +1586,11 @@ export interface components {
         };
         /** @description A recipe to apply. */
         ApplyRecipeRequest: {
+            /**
+             * Format: int64
+             * @description Refused (409) when it is not the present one; without it nothing is compared.
+             */
+            work_version?: number | null;
             /** Format: uuid */
             recipe: string;
         };
@@ -1788,6 +1793,11 @@ export interface components {
         };
         /** @description A chain to set. Its steps are checked as those of recipes are. */
         ChainRequest: {
+            /**
+             * Format: int64
+             * @description Refused (409) when it is not the present one; without it nothing is compared.
+             */
+            work_version?: number | null;
             /** Format: uuid */
             recipe?: string | null;
             recipe_version?: number | null;
@@ -1853,6 +1863,11 @@ export interface components {
         };
         /** @description Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added. */
         EditsRequest: {
+            /**
+             * Format: int64
+             * @description Refused (409) when it is not the present one; without it nothing is compared.
+             */
+            work_version?: number | null;
             cuts: components["schemas"]["SpanRequest"][];
             /** @default  */
             mono: string;
@@ -1869,6 +1884,11 @@ export interface components {
         };
         /** @description Silence wanted before the first word and after the last; null leaves it as it is. */
         EndsRequest: {
+            /**
+             * Format: int64
+             * @description Refused (409) when it is not the present one; without it nothing is compared.
+             */
+            work_version?: number | null;
             /** Format: double */
             head_s?: number | null;
             /** Format: double */
@@ -2511,6 +2531,8 @@ export interface components {
             readonly cuts: components["schemas"]["Span"][];
             /** @description How mono is made of stereo: mean, left, right, better. */
             readonly mono: string;
+            /** @description Counts every change of chain and edits. */
+            readonly work_version: number;
             /**
              * Format: double
              * @description Room tone added at the head.

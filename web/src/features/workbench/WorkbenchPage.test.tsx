@@ -17,7 +17,7 @@ const normalize = { ...gain, type: "normalize", label: "Normalize", settings: [{
 const recording = (more: object = {}) => ({
   id: "rec-1", name: "Hide guide", label: "", group: "", take: null, notes: "", original_name: "a.wav", sample_rate_hz: 48_000,
   channels: 2, duration_s: 30, ...noEdits, chain: [{ type: "gain", enabled: true, params: { gain_db: 2 } }],
-  chain_sentences: ["Turns everything up by 2 dB."], recipe: null, recipe_name: null, recipe_version: null, recipe_steps: null,
+  chain_sentences: ["Turns everything up by 2 dB."], recipe: null, recipe_name: null, recipe_version: null, recipe_steps: null, work_version: 4,
   room_tone: null, latest_run: null, state: "done", progress: 1, doing: "", error: "", created_at: "2031-05-01",
   measures: { true_peak_dbtp: -12, voice_level_dbfs: -30, noise_floor_dbfs: -55, clearance_db: 25, clipped_at_s: [], found_room_tone: null },
   advice: [
@@ -27,8 +27,8 @@ const recording = (more: object = {}) => ({
   ...more,
 });
 
-function showPage(more: Record<string, unknown> = {}, runs: object[] = [], brought?: object): Asked[] {
-  const asked = serve({
+function showPage(more: Record<string, unknown> = {}, runs: object[] = [], brought?: object) {
+  const answers: Record<string, unknown> = {
     "GET /api/recordings/rec-1/": recording(),
     "GET /api/step-types/": [normalize, gain],
     "GET /api/recipes/": [],
@@ -40,19 +40,29 @@ function showPage(more: Record<string, unknown> = {}, runs: object[] = [], broug
     "PUT /api/recordings/rec-1/edits/": recording({ mono: "left" }),
     "PUT /api/recordings/rec-1/ends/": recording({ pad_start_s: 0.5 }),
     ...more,
-  });
+  };
+  const asked = serve(answers);
   show(
     <Routes>
       <Route path="*" element={<WorkbenchPage />} />
     </Routes>,
     brought,
   );
-  return asked;
+  return Object.assign(asked, { answers });
 }
 
-const sent = (asked: Asked[], path: string) => asked.filter((a) => a.path === `/api/recordings/rec-1/${path}/`).at(-1)?.body;
+const lastSent = (asked: Asked[], path: string) => asked.filter((a) => a.path === `/api/recordings/rec-1/${path}/`).at(-1)?.body as Record<string, unknown> | null | undefined;
+
+/** The last change sent, but for the version it was made on. */
+function sent(asked: Asked[], path: string) {
+  const body = lastSent(asked, path);
+  if (!body) return undefined;
+  return Object.fromEntries(Object.entries(body).filter(([name]) => name !== "work_version"));
+}
 
 beforeEach(() => {
+  localStorage.clear();
+  sessionStorage.clear();
   vi.spyOn(HTMLMediaElement.prototype, "load").mockImplementation(() => undefined);
   vi.spyOn(HTMLMediaElement.prototype, "pause").mockImplementation(() => undefined);
 });
@@ -97,7 +107,7 @@ describe("the workbench", () => {
     const begin = within(await screen.findByRole("region", { name: "Where to begin" }));
     expect(begin.getByText("Calm noise.")).toBeVisible();
     await userEvent.click(begin.getByRole("button", { name: /^Boat shed/ }));
-    await waitFor(() => expect(asked.find((a) => a.path.endsWith("/apply-recipe/"))?.body).toEqual({ recipe: "rec-a" }));
+    await waitFor(() => expect(asked.find((a) => a.path.endsWith("/apply-recipe/"))?.body).toEqual({ recipe: "rec-a", work_version: 4 }));
     await waitFor(() => expect(screen.queryByRole("region", { name: "Where to begin" })).toBeNull());
   });
 
@@ -211,5 +221,39 @@ describe("the workbench", () => {
   it("keeps standing while what a cut left is measured", async () => {
     showPage({ "GET /api/recordings/rec-1/": recording({ state: "running", progress: 0.2 }) });
     expect(await screen.findByRole("heading", { name: "Level path" })).toBeInTheDocument();
+  });
+});
+
+describe("a second window", () => {
+  const theirs = recording({ chain: [{ type: "gain", enabled: true, params: { gain_db: 7 } }], work_version: 5 });
+  const refusal = { error: { code: "changed_elsewhere", message: "Hide guide: chain or edits were changed in another window", path: "work_version" } };
+
+  /** The other window was first: this one's change is refused and the newer recording is there to see. */
+  async function refusedChange() {
+    const asked = showPage({ "PUT /api/recordings/rec-1/chain/": [409, refusal] });
+    await screen.findByRole("heading", { name: "Hide guide", level: 1 });
+    asked.answers["GET /api/recordings/rec-1/"] = theirs;
+    await userEvent.click(await screen.findByRole("button", { name: "2 findings" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Add Normalize" }));
+    expect(await screen.findByText(/changed in another window; there: .*Gain: gain 2 dB to 7 dB/)).toBeInTheDocument();
+    asked.answers["PUT /api/recordings/rec-1/chain/"] = { ...theirs, work_version: 6 };
+    return asked;
+  }
+
+  it("is told of, and either chain can be gone on with", async () => {
+    const asked = await refusedChange();
+    await userEvent.click(screen.getByText("Keep this one"));
+    await waitFor(() => expect(lastSent(asked, "chain")).toMatchObject({ work_version: 5, steps: [{ type: "normalize" }, { params: { gain_db: 2 } }] }));
+    expect(screen.queryByText(/another window/)).not.toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: /^Undo/, hidden: true }));
+    await waitFor(() => expect(sent(asked, "chain")).toMatchObject({ steps: [{ type: "gain", params: { gain_db: 7 } }] }));
+  });
+
+  it("is taken over, and what was here is an undo away", async () => {
+    const asked = await refusedChange();
+    await userEvent.click(screen.getByText("Take the other"));
+    expect(screen.queryByText(/another window/)).not.toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: /^Undo/, hidden: true }));
+    await waitFor(() => expect(lastSent(asked, "chain")).toMatchObject({ work_version: 5, steps: [{ type: "normalize" }, { params: { gain_db: 2 } }] }));
   });
 });

@@ -16,7 +16,7 @@ import type { Live } from "../live";
 import { useTargets } from "../targets";
 import { useCancelRun, useRunOverview, useStartRun } from "../runs";
 import { KeysHelp } from "../../app/KeysDialog";
-import { useApplyRecipeHere, useDismiss, useSetTarget } from "./api";
+import { useDismiss, useSetTarget } from "./api";
 import { commonSteps, newStep } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
 import { AdviceButton } from "./AdviceButton";
@@ -27,6 +27,7 @@ import type { Limit } from "./LevelPicture";
 import { DeliverDialog } from "./DeliverDialog";
 import { LevelPath } from "./LevelPath";
 import { EmptyChain } from "./EmptyChain";
+import { ElsewhereNote } from "./ElsewhereNote";
 import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
 import type { Sound } from "./looking";
@@ -93,11 +94,10 @@ function Workbench({ recording }: { recording: Recording }) {
   const isRecipe = useCallback((id: string) => recipes.data?.some((r) => r.id === id) ?? false, [recipes.data]);
   const startRun = useStartRun();
   const cancelRun = useCancelRun();
-  const applyRecipe = useApplyRecipeHere(recording.id);
   const targets = useTargets();
   const setTarget = useSetTarget(recording.id);
   const dismiss = useDismiss(recording.id);
-  const { history, act, settle, replace, makeEnds, error: chainError, reset } = useChain(recording, useBroughtChain(), isRecipe);
+  const { history, act, settle, applyRecipe, makeEnds, elsewhere, decide, error: chainError, reset } = useChain(recording, useBroughtChain(), isRecipe);
   const { steps, edits } = history;
   const durationS = recording.duration_s ?? 0;
   const [wanted, setChosen] = useState(0);
@@ -153,7 +153,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const fit = async () => {
     if (await settled()) startRun.mutate({ recording: recording.id, fit: true }, { onSuccess: onFitting });
   };
-  const apply = (recipe: Recipe) => applyRecipe.mutate(recipe.id, { onSuccess: replace });
+  const apply = (recipe: Recipe) => applyRecipe(recipe.id);
   const goTo = (timeS: number) => {
     playback.seek(timeS);
     setView((shown) => showing(shown, timeS, durationS));
@@ -216,7 +216,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const afterSound: Sound | null = result && { kind: "runs", id: result.id };
   const recipe = recipes.data?.find((r) => r.id === recording.recipe);
   const changedRecipe = recipe && !sameSteps(recipe.steps as Step[], steps) ? recipe : null;
-  const fault = chainError ?? startRun.error ?? cancelRun.error ?? applyRecipe.error ?? dismiss.error ?? setTarget.error ?? before.error;
+  const fault = chainError ?? startRun.error ?? cancelRun.error ?? dismiss.error ?? setTarget.error ?? before.error;
   return (
     <Box>
       <WorkbenchHead
@@ -247,6 +247,7 @@ function Workbench({ recording }: { recording: Recording }) {
           {fault.message}
         </Alert>
       )}
+      {elsewhere && <ElsewhereNote theirs={elsewhere} mine={history} types={types} onDecide={decide} />}
       {live.fault && <Alert severity="error" sx={{ my: 1 }}>{live.fault}</Alert>}
       {failed && (
         <Alert severity="error" sx={{ my: 1 }}>
@@ -330,7 +331,7 @@ function Workbench({ recording }: { recording: Recording }) {
         open={saving} steps={steps} from={changedRecipe} onClose={() => setSaving(false)}
         onSaved={(name, id) => {
           setSaid(`Saved as “${name}”`);
-          applyRecipe.mutate(id);
+          applyRecipe(id);
         }}
       />
       <Snackbar open={said !== null} autoHideDuration={4000} onClose={() => setSaid(null)} message={said} />

@@ -1,18 +1,31 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
+import { tellOtherWindows } from "../../api/otherWindows";
 import type { Recording, Step } from "../../api/types";
 import type { Edits } from "../../audio/cutTimes";
 import { recordingKeys } from "../recordings";
 import type { Origin } from "./chainHistory";
 
-function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recording>) {
+/** The version of chain and edits that this window works on; moved on by its own changes alone. */
+export interface SeenVersion {
+  shown: number;
+  /** As it is at the instant of sending. */
+  latest: () => number;
+  take: (version: number) => void;
+}
+
+function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recording>, seen?: SeenVersion) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: change,
     // One change after the other: an older answer must not overtake a newer one.
     scope: { id: `recording-${id}` },
     onSuccess: (recording) => {
+      if (seen) {
+        seen.take(recording.work_version);
+        tellOtherWindows(recordingKeys.one(id));
+      }
       client.setQueryData(recordingKeys.one(id), recording);
       void client.invalidateQueries({ queryKey: recordingKeys.all, exact: true });
       void client.invalidateQueries({ queryKey: ["room-tones"] });
@@ -21,9 +34,12 @@ function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recordi
 }
 
 /** Replace the chain, and where it came from if that is another. */
-export const useSetChain = (id: string) =>
-  useRecordingChange(id, ({ steps, origin }: { steps: Step[]; origin: Origin | null }) =>
-    unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps, ...origin } })),
+export const useSetChain = (id: string, seen: SeenVersion) =>
+  useRecordingChange(
+    id,
+    ({ steps, origin }: { steps: Step[]; origin: Origin | null }) =>
+      unwrap(api.PUT("/api/recordings/{id}/chain/", { params: { path: { id } }, body: { steps, ...origin, work_version: seen.latest() } })),
+    seen,
   );
 
 /** Set which findings are not to be told again. */
@@ -33,11 +49,12 @@ export const useDismiss = (id: string) =>
   );
 
 /** Make a recipe's steps the chain. */
-export const useApplyRecipeHere = (id: string) =>
-  useRecordingChange(id, (recipe: string) =>
-    unwrap(
-      api.POST("/api/recordings/{id}/apply-recipe/", { params: { path: { id } }, body: { recipe } }),
-    ),
+export const useApplyRecipeHere = (id: string, seen: SeenVersion) =>
+  useRecordingChange(
+    id,
+    (recipe: string) =>
+      unwrap(api.POST("/api/recordings/{id}/apply-recipe/", { params: { path: { id } }, body: { recipe, work_version: seen.latest() } })),
+    seen,
   );
 
 /** Choose what its delivery must meet; null for nothing. */
@@ -47,15 +64,21 @@ export const useSetTarget = (id: string) =>
   );
 
 /** Replace cuts, choice of channel and what is added at the ends. */
-export const useSetEdits = (id: string) =>
-  useRecordingChange(id, (edits: Edits) =>
-    unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body: { ...edits, cuts: [...edits.cuts] } })),
+export const useSetEdits = (id: string, seen: SeenVersion) =>
+  useRecordingChange(
+    id,
+    (edits: Edits) =>
+      unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body: { ...edits, cuts: [...edits.cuts], work_version: seen.latest() } })),
+    seen,
   );
 
 /** Make the silence before the first word and after the last so long. */
-export const useSetEnds = (id: string) =>
-  useRecordingChange(id, (body: { head_s: number | null; tail_s: number | null }) =>
-    unwrap(api.PUT("/api/recordings/{id}/ends/", { params: { path: { id } }, body })),
+export const useSetEnds = (id: string, seen: SeenVersion) =>
+  useRecordingChange(
+    id,
+    (ends: { head_s: number | null; tail_s: number | null }) =>
+      unwrap(api.PUT("/api/recordings/{id}/ends/", { params: { path: { id } }, body: { ...ends, work_version: seen.latest() } })),
+    seen,
   );
 
 /** What a stretch would be like as room tone. */

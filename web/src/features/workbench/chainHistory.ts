@@ -28,7 +28,7 @@ export interface History extends Work {
 const MOST_UNDO = 200;
 
 export type Act =
-  | { kind: "replace"; steps: Step[]; origin?: Origin }
+  | { kind: "replace"; steps: Step[]; edits?: Edits; origin?: Origin }
   | { kind: "add"; step: Step; at: number }
   | { kind: "remove"; at: number }
   | { kind: "move"; from: number; to: number }
@@ -87,7 +87,7 @@ export function historyAfter(history: History, act: Act): History {
   }
   if (act.kind === "kept") return sameEdits(act.edits, now.edits) ? history : { ...history, edits: act.edits };
   const origin = (act.kind === "replace" ? act.origin : undefined) ?? now.origin;
-  const next = { steps: changed(now.steps, act), edits: act.kind === "edit" ? act.edits : now.edits, origin };
+  const next = { steps: changed(now.steps, act), edits: (act.kind === "edit" || act.kind === "replace" ? act.edits : undefined) ?? now.edits, origin };
   if (sameSteps(next.steps, now.steps) && sameEdits(next.edits, now.edits)) return history;
   const gesture = act.kind === "set" ? (act.gesture ?? null) : null;
   const goesOn = gesture !== null && gesture === before;

@@ -11,11 +11,17 @@ export const NO_CHAIN = "Add a step or apply a recipe first";
 /** What an undo or redo would change, in a few words; null when nothing. */
 export function changeName(from: Work | undefined, to: Work, types: readonly StepType[]): string | null {
   if (!from) return null;
-  const words = [...differences(from.steps, to.steps, types), ...ofEdits(from.edits, to.edits)];
+  const words = changeWords(from, to, types);
   const [first, ...more] = words;
   if (first === undefined) return null;
   return more.length > 1 ? `${first} and ${more.length} more` : words.join(", ");
 }
+
+/** All that differs between two states of the work. */
+export const changeWords = (from: Work, to: Work, types: readonly StepType[]): string[] => [
+  ...differences(from.steps, to.steps, types),
+  ...ofEdits(from.edits, to.edits),
+];
 
 function ofEdits(from: Edits, to: Edits): string[] {
   if (sameEdits(from, to)) return [];

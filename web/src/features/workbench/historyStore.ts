@@ -13,24 +13,36 @@ interface Kept {
   future: Work[];
 }
 
-/** What was kept, when it belongs to the work as it is now; else no steps. */
+/**
+ * What was kept. Where the work has become another since (in another window, by a recipe applied to several), what
+ * was kept is one undo away.
+ */
 export function keptHistory(recordingId: string, now: Work): Pick<History, "past" | "future"> {
+  // This window's own steps first, then those of whichever wrote last.
+  const kept = [sessionStorage, localStorage].flatMap((store) => read(store, recordingId));
+  const same = kept.find((k) => sameSteps(k.now.steps, now.steps) && sameEdits(k.now.edits, now.edits));
+  if (same) return { past: same.past, future: same.future };
+  const [last] = kept;
+  return last ? { past: [...last.past, last.now], future: [] } : { past: [], future: [] };
+}
+
+function read(store: Storage, recordingId: string): Kept[] {
   try {
-    const kept = JSON.parse(localStorage.getItem(keyOf(recordingId)) ?? "null") as Kept | null;
-    if (kept && sameSteps(kept.now.steps, now.steps) && sameEdits(kept.now.edits, now.edits)) {
-      return { past: kept.past, future: kept.future };
-    }
+    const kept = JSON.parse(store.getItem(keyOf(recordingId)) ?? "null") as Kept | null;
+    return kept ? [kept] : [];
   } catch {
     // What cannot be read is as good as nothing kept.
+    return [];
   }
-  return { past: [], future: [] };
 }
 
 export function keepHistory(recordingId: string, { steps, edits, past, future }: History): void {
   const kept: Kept = { now: { steps, edits }, past: past.slice(-MOST_KEPT), future: future.slice(0, MOST_KEPT) };
-  try {
-    localStorage.setItem(keyOf(recordingId), JSON.stringify(kept));
-  } catch {
-    // A full store costs undo over reloads, nothing else.
+  for (const store of [sessionStorage, localStorage]) {
+    try {
+      store.setItem(keyOf(recordingId), JSON.stringify(kept));
+    } catch {
+      // A full store costs undo over reloads, nothing else.
+    }
   }
 }

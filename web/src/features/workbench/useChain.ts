@@ -2,12 +2,15 @@ import { useCallback, useEffect, useReducer, useRef } from "react";
 
 import type { Recording, Step } from "../../api/types";
 import { editsOf, sameEdits, type Edits } from "../../audio/cutTimes";
-import { useSetChain, useSetEdits, useSetEnds } from "./api";
+import { useApplyRecipeHere, useSetChain, useSetEdits, useSetEnds } from "./api";
 import { emptyHistory, historyAfter, type Act, type Origin } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
 import { keepHistory, keptHistory } from "./historyStore";
+import { isElsewhere, useElsewhere, useSeenVersion } from "./useElsewhere";
 
 const SETTLE_MS = 250;
+
+const workOf = (from: Recording) => ({ steps: from.chain as Step[], edits: editsOf(from), origin: originOf(from) });
 
 const originOf = ({ recipe, recipe_version }: Recording): Origin => ({ recipe: recipe ?? null, recipe_version: recipe_version ?? null });
 
@@ -30,9 +33,13 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
     return brought ? historyAfter(own, { kind: "replace", steps: brought }) : own;
   });
   useEffect(() => keepHistory(recording.id, history), [recording.id, history]);
-  const setChain = useSetChain(recording.id);
-  const setEdits = useSetEdits(recording.id);
-  const setEnds = useSetEnds(recording.id);
+  const seen = useSeenVersion(recording.work_version);
+  const setChain = useSetChain(recording.id, seen);
+  const setEdits = useSetEdits(recording.id, seen);
+  const setEnds = useSetEnds(recording.id, seen);
+  const applyRecipe = useApplyRecipeHere(recording.id, seen);
+  const parts = [setChain, setEdits, setEnds, applyRecipe];
+  const elsewhere = useElsewhere(recording, seen, parts);
   /** What the server holds or is being told; null after it refused. */
   const stored = useRef<{ steps: Step[] | null; origin: Origin; edits: Edits }>({
     steps: recording.chain as Step[],
@@ -64,15 +71,15 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
   );
   useEffect(() => {
     const { steps: held } = stored.current;
-    if (held && sameSteps(steps, held)) return;
+    if (elsewhere || (held && sameSteps(steps, held))) return;
     const timer = setTimeout(() => void keepSteps(steps).catch(() => undefined), SETTLE_MS);
     return () => clearTimeout(timer);
-  }, [steps, keepSteps]);
+  }, [steps, keepSteps, elsewhere]);
 
   const keepEdits = setEdits.mutate;
   useEffect(() => {
     const before = stored.current.edits;
-    if (sameEdits(edits, before)) return;
+    if (elsewhere || sameEdits(edits, before)) return;
     stored.current.edits = edits;
     const kept = (answer: Recording) => {
       // Only what nobody has changed again since.
@@ -81,15 +88,16 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
         act({ kind: "kept", edits: editsOf(answer) });
       }
     };
-    const refused = () => {
+    const refused = (error: Error) => {
       stored.current.edits = before;
-      act({ kind: "kept", edits: before });
+      if (!isElsewhere(error)) act({ kind: "kept", edits: before });
     };
     arriving.current.edits = new Promise((onSettled) => keepEdits(edits, { onSuccess: kept, onError: refused, onSettled: () => onSettled() }));
-  }, [edits, keepEdits]);
+  }, [edits, keepEdits, elsewhere]);
 
   /** Keep what is not kept yet, and wait for what is on its way, before something is done with the chain. */
   const settle = async () => {
+    if (elsewhere) throw new Error("This chain was changed in another window; choose one of the two first.");
     await Promise.all([arriving.current.steps, arriving.current.edits]);
     const { steps: held } = stored.current;
     if (!held || !sameSteps(steps, held)) await keepSteps(steps);
@@ -110,14 +118,27 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
         onDone();
       },
     });
-  const parts = [setChain, setEdits, setEnds];
+  /** Go on with what another window made, or with what is here; the other one is an undo away. */
+  const decide = (takeTheirs: boolean) => {
+    if (!elsewhere) return;
+    const [theirs, mine] = [workOf(elsewhere), { steps, edits, origin }];
+    seen.take(elsewhere.work_version);
+    stored.current = theirs;
+    parts.forEach((part) => part.reset());
+    act({ kind: "replace", ...theirs });
+    if (!takeTheirs) act({ kind: "replace", steps: mine.steps, edits: mine.edits, ...(mine.origin && { origin: mine.origin }) });
+  };
   return {
     history,
     act: act as (act: Act) => void,
     settle,
-    replace,
+    /** Make a recipe's steps the chain; can be undone. */
+    applyRecipe: (recipe: string) => applyRecipe.mutate(recipe, { onSuccess: replace }),
     makeEnds,
-    error: parts.find((part) => part.error)?.error ?? null,
+    /** The recording as another window has made it since; null while this one is up to date. */
+    elsewhere,
+    decide,
+    error: parts.find((part) => part.error && !isElsewhere(part.error))?.error ?? null,
     reset: () => parts.forEach((part) => part.reset()),
   };
 }
