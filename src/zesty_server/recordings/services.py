@@ -14,8 +14,7 @@ from typing import IO, Any
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
-from django.db.models import F
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
 from django.utils import timezone
 
 from zesty_core.advice.intake import intake_advice

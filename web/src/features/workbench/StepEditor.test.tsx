@@ -38,7 +38,7 @@ const bell = { type: "bell", freq_hz: 1000, gain_db: -3, q: 1, slope_db_oct: 12,
 
 describe("the editor of a step", () => {
   it.each([
-    ["compressor", { threshold_db: -18, quiet_guard_db: -40 }, { threshold_dbfs: -18 }, /^compressor: out over in. Typical words come in at/],
+    ["compressor", { threshold_db: -18, quiet_guard_db: -40 }, { threshold_dbfs: -18 }, /^compressor: out over in. The voice comes in at/],
     ["limiter", { ceiling_dbtp: -1 }, {}, /^limiter: out over in/],
     ["gate", { threshold_db: -45, mode: "gate", hysteresis_db: 4, floor_db: -12 }, { threshold_dbfs: -45 }, /opens −45.0/],
     ["normalize", { target_db: -3 }, {}, /^normalize: levels of the passage/],

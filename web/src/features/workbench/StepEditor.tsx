@@ -186,7 +186,7 @@ function DoesHere({ step, type, sentence, point, picture, at, onRemove }: Props)
     <Box sx={{ width: 212, flexShrink: 0, display: "flex", flexDirection: "column", gap: 0.5 }}>
       <Typography variant="h3" component="h3">What it does here</Typography>
       <Typography variant="body2">{sentence}</Typography>
-      {told(point).map((row) => (
+      {told(step.type, point?.report).map((row) => (
         <Box key={row.label} sx={{ display: "flex" }}>
           <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>{row.label}</Typography>
           <Typography variant="body2"><b>{row.value}</b> {row.unit}</Typography>

@@ -22,13 +22,24 @@ describe("words about steps", () => {
   ])("the gist of %o is %s", (s, words) => expect(gist(s)).toBe(words));
 
   test("a report becomes rows in a fixed order; what is not a number is left out", () => {
-    const rows = told(point({ max_reduction_db: 6.44, active_share: 0.485, gain_db: -3, other: "x", makeup_db: null }));
+    const rows = told("x", { max_reduction_db: 6.44, active_share: 0.485, gain_db: -3, other: "x", makeup_db: null });
     expect(rows.map((r) => `${r.label} ${r.value} ${r.unit}`)).toEqual([
       "Gain −3.0 dB",
-      "Loudest moment, down 6.4 dB",
-      "At work 49 %",
+      "Max reduction 6.4 dB",
+      "Active 49 %",
     ]);
-    expect(told(undefined)).toEqual([]);
+    expect(told("x", undefined)).toEqual([]);
+  });
+
+  test.each<[string, Point["report"], string[]]>([
+    ["gate", { typical_reduction_db: 12, max_reduction_db: 12.4, active_share: 0.3, openings: 4 }, ["Gap reduction", "Max gap reduction", "Closed", "Times opened"]],
+    ["compressor", { typical_reduction_db: 3, max_reduction_db: 6 }, ["Typical reduction", "Max reduction"]],
+    ["multiband", { typical_reduction_db: 3, active_share: 0.5 }, ["Typical, busiest band", "Active, busiest band"]],
+    ["saturation", { max_reduction_db: 1 }, ["Highest peak rounded by"]],
+    ["normalize", { gain_db: 3, gains_db: [3, 13] }, ["Gain, left", "Gain, right"]],
+    ["normalize", { gain_db: 3, gains_db: [3, 3] }, ["Gain"]],
+  ])("what a %s reports is called what it is", (type, report, labels) => {
+    expect(told(type, report).map((row) => row.label)).toEqual(labels);
   });
 
   test("a remark is shown if there is one", () => {

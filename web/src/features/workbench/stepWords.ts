@@ -63,25 +63,41 @@ export interface Told {
   unit: string;
 }
 
+const percent = (v: number) => String(Math.round(100 * v));
+
 const REPORTED: [key: string, label: string, unit: string, shown: (v: number) => string][] = [
   ["gain_db", "Gain", "dB", formatDb],
-  ["typical_reduction_db", "Typical words, down", "dB", formatDb],
-  ["max_reduction_db", "Loudest moment, down", "dB", formatDb],
+  ["typical_reduction_db", "Typical reduction", "dB", formatDb],
+  ["max_reduction_db", "Max reduction", "dB", formatDb],
   ["makeup_db", "Make-up", "dB", formatDb],
   ["threshold_dbfs", "Threshold here", "dBFS", formatDb],
-  ["active_share", "At work", "%", (v) => String(Math.round(100 * v))],
+  ["active_share", "Active", "%", percent],
   ["missed_by_db", "Missing to the target", "dB", formatDb],
   ["openings", "Times opened", "", (v) => String(v)],
   ["below_voice_db", "Room under the voice", "dB", formatDb],
   ["room_tone_change_db", "Room tone", "dB", formatDb],
-  ["energy_change_db", "Change of energy", "dB", formatDb],
+  ["energy_change_db", "Level change", "dB", formatDb],
 ];
 
+/** What a figure means at a step where it is something of its own. */
+const OWN_LABELS: Record<string, Record<string, string>> = {
+  // A gate turns down what lies between the words; the words pass.
+  gate: { typical_reduction_db: "Gap reduction", max_reduction_db: "Max gap reduction", active_share: "Closed" },
+  de_esser: { typical_reduction_db: "Typical reduction of the band", max_reduction_db: "Max reduction of the band" },
+  multiband: { typical_reduction_db: "Typical, busiest band", max_reduction_db: "Max, busiest band", active_share: "Active, busiest band" },
+  saturation: { max_reduction_db: "Highest peak rounded by" },
+};
+
 /** What a run says a step did, in rows for people. */
-export function told(point: Pick<Point, "report"> | undefined): Told[] {
-  if (!point) return [];
-  return REPORTED.flatMap(([key, label, unit, shown]) => {
-    const value = point.report[key];
+export function told(type: string, report: Point["report"] | undefined): Told[] {
+  if (!report) return [];
+  return REPORTED.flatMap(([key, usual, unit, shown]) => {
+    const value = report[key];
+    const label = OWN_LABELS[type]?.[key] ?? usual;
+    const sides = key === "gain_db" ? report.gains_db : null;
+    if (Array.isArray(sides) && sides.length === 2 && Math.abs(Number(sides[0]) - Number(sides[1])) >= 0.05) {
+      return ["left", "right"].map((side, i) => ({ label: `${label}, ${side}`, unit, value: shown(Number(sides[i])) }));
+    }
     return typeof value === "number" ? [{ label, unit, value: shown(value) }] : [];
   });
 }

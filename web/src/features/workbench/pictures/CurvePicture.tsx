@@ -41,7 +41,7 @@ export function CurvePicture({ curve, levels, lowestDbfs, width, height, name, t
         <text x={x(level) + (above ? -8 : 9)} y={y(Math.max(LOW, out(level))) + (above ? -8 : 16)} fontSize={12} fill={colours.ink} textAnchor={above ? "end" : "start"}>{text}</text>
       </g>
     );
-  const words = `${name}: out over in. Typical words come in at ${formatDb(word)} and leave at ${formatDb(out(word))} dBFS; the loudest come in at ${formatDb(most)} and leave at ${formatDb(out(most))}.`;
+  const words = `${name}: out over in. The voice comes in at ${formatDb(word)} and leaves at ${formatDb(out(word))} dBFS; the loudest moment comes in at ${formatDb(most)} and leaves at ${formatDb(out(most))}.`;
   return (
     <Plot width={width} height={height} x={x} y={y} xTicks={TICKS} yTicks={TICKS} words={words}>
       <path d={areaPath(inside.map(([level]) => level), inside.map(([, s]) => s), x, share, bottom)} fill={colours.before} opacity={0.2} />
