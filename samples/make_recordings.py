@@ -193,6 +193,7 @@ def make(plan: Plan) -> tuple[NDArray[np.float64], dict[str, object]]:
         "hum_hz": plan.hum_hz,
         "dc_offset": plan.dc_offset,
         "sibilants_s": sibilants,
+        "sibilance_db": plan.sibilance_db,
         "plosives_s": plosives,
         "breaths_s": breaths,
         "clipped_at_s": [round(n / plan.rate_hz, 4) for n in clipped],

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy.signal import butter, sosfilt
 
 from tests.made_sound import RATE, RECORDINGS, ROOT, noise, sine, sinking, spoken, swelling, words
 from zesty_core.advice.intake import intake_advice
@@ -37,6 +38,8 @@ def planted(truth):
         "clipped": bool(truth["clipped_at_s"]),
         "dc_offset": abs(truth["dc_offset"]) > 0.001,
         "level_jumps": bool(truth["line_gains_db"]),
+        # Less than that does not reach the level of the vowels.
+        "sibilance": truth["sibilance_db"] >= 7,
     }
     return {code for code, there in faults.items() if there}
 
@@ -63,12 +66,30 @@ def test_nothing_is_found_on_the_clean_lines_but_their_low_rate(path):
     assert [f.code for f in found] == ["low_rate"]
 
 
+def rumbling(level_dbfs, duration_s):
+    """Noise below 40 Hz, as of traffic."""
+    low = butter(2, [10, 40], "band", fs=RATE, output="sos")
+    sound = sosfilt(low, np.random.default_rng(5).standard_normal(round(duration_s * RATE)))
+    return (sound * 10 ** (level_dbfs / 20) / sound.std())[None].astype(np.float32)
+
+
+def hissing(duration_s, over_db=3.0):
+    """A sharp s of 0.15 s every second, at the level of the voice or over it."""
+    s = sosfilt(butter(2, [5000, 9000], "band", fs=RATE, output="sos"), noise(0, duration_s)[0])
+    t = np.arange(s.size) / RATE
+    voice_rms = np.sqrt(np.mean(spoken(8.0) ** 2))
+    s *= voice_rms * 10 ** (over_db / 20) / s.std()
+    return (s * ((t > 2) & (t % 1.0 < 0.15)))[None].astype(np.float32)
+
+
 def knocked(sound):
     sound[0, RATE // 2 : RATE // 2 + 2400] += noise(-25, 0.05)[0]
     return sound
 
 
 FAULTS = {
+    "rumble": lambda: good() + rumbling(-48, 10),
+    "sibilance": lambda: good() + hissing(10),
     "too_low": lambda: good() * np.float32(0.05),
     "too_hot": lambda: good() * np.float32(0.98 / np.abs(good()).max()),
     "dc_offset": lambda: good() + np.float32(0.01),

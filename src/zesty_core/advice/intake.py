@@ -24,6 +24,9 @@ _SAME_SIDES_DB = -60.0
 _USUAL_RATE_HZ = 44_100
 _PHRASE_JUMP_DB = 4.5
 _BOXY_DB = 4.4
+#: Against the vowels; see docs/findings.md.
+_SHARP_DB, _USUAL_SIBILANCE = 0.0, "-14 to -3 dB"
+_RUMBLE_DB = -42.0
 _MOST_TIMES = 50
 #: Third octaves: two below, the three looked at, two above.
 _BOX_EDGES_HZ = tuple(1000.0 * 10.0 ** ((n - 0.5) / 10.0) for n in range(-8, 2))
@@ -201,6 +204,32 @@ def _plosives(m: Measures) -> Finding | None:
     )
 
 
+def _sibilance(m: Measures) -> Finding | None:
+    if m.balance is None or m.balance.sibilance_db < _SHARP_DB:
+        return None
+    return Finding(
+        "sibilance",
+        f"Sharp: the s-sounds reach {m.balance.sibilance_db:+.0f} dB of the level of the vowels; "
+        f"{_USUAL_SIBILANCE} are usual.",
+        add_step("Add De-esser", "de_esser"),
+    )
+
+
+def _rumble(m: Measures) -> Finding | None:
+    if m.balance is None or m.balance.rumble_db < _RUMBLE_DB:
+        return None
+    return Finding(
+        "rumble",
+        f"Rumble below 40 Hz all along, {-m.balance.rumble_db:.0f} dB under the voice: traffic, wind, "
+        "steps or a stand that shakes.",
+        add_step(
+            "Add EQ that rolls off below 70 Hz",
+            "eq",
+            bands=[{"type": "high_pass", "freq_hz": 70.0, "slope_db_oct": 24}],
+        ),
+    )
+
+
 def _boxy(m: Measures) -> Finding | None:
     found = strongest_box(m.spectrum) if m.spectrum and m.voice_level_dbfs is not None else None
     if found is None or found[1] < _BOXY_DB:
@@ -256,6 +285,8 @@ _RULES: tuple[Callable[[Measures], Finding | None], ...] = (
     _hum,
     _irregular_noise,
     _plosives,
+    _sibilance,
+    _rumble,
     _boxy,
     _level_jumps,
 )

@@ -183,6 +183,7 @@ class FullMeter:
             clipped_at_s=tuple(m / rate for m in self._clipping.marks),
             hum=self._hum.finish() if self._hum else None,
             spectrum=self._spectrum.finish(),
+            balance=self._spectrum.balance() if voice else None,
             sides=self._sides.finish() if self._sides else None,
             moments=self._moments_given(voice, floor),
             reasons=reasons,

@@ -29,6 +29,8 @@ _PHRASE_GAP_S, _LEAST_PHRASE_S, _LEAST_WORD_S = 0.35, 0.8, 0.15
 #: A thump stands this far over the voice level, and over what was there just before it.
 _THUMP_OVER_VOICE_DB, _THUMP_RISE_DB = -3.0, 12.0
 _THUMP_APART_S = 0.3
+#: A thump is mostly what lies below 80 Hz; the onset of a vowel has more above.
+_THUMP_SHARE = 0.5
 #: A noise between words stands this far over the room, outside of breaths before a phrase.
 _NOISE_OVER_ROOM_DB, _BREATH_S, _TAIL_S = 12.0, 0.6, 0.4
 
@@ -115,7 +117,8 @@ class MomentsMeter:
         if voice_level_dbfs is None or self._hops.hops == 0:
             return Moments((), (), ())
         phrases, noises = _phrases_and_noises(self._hops.row(0), voice_level_dbfs, noise_floor_dbfs)
-        return Moments(phrases, _thumps(self._hops.row(1), voice_level_dbfs), noises)
+        thumps = _thumps(self._hops.row(0), self._hops.row(1), voice_level_dbfs)
+        return Moments(phrases, thumps, noises)
 
 
 def _phrases_and_noises(
@@ -160,14 +163,20 @@ def _phrase(
     return Phrase(round(start * _HOP_S, 2), round(stop * _HOP_S, 2), round(level, 2))
 
 
-def _thumps(low: NDArray[np.float32], voice_level_dbfs: float) -> tuple[float, ...]:
-    """Sudden strong sound below 80 Hz."""
+def _thumps(
+    power: NDArray[np.float32], low: NDArray[np.float32], voice_level_dbfs: float
+) -> tuple[float, ...]:
+    """Sudden strong sound below 80 Hz, with little above."""
     strong = low > _power(voice_level_dbfs + _THUMP_OVER_VOICE_DB)
     found: list[float] = []
     before = round(0.1 / _HOP_S)
     for start, _ in runs(strong).tolist():
         calm = low[max(0, start - before) : max(1, start - 2)]
         rises = low[start : start + 3].max() > calm.mean() * _power(_THUMP_RISE_DB)
+        # The filter is late by a hop or two.
+        whole = power[max(0, start - 2) : start + 8].sum()
+        if low[start : start + 8].sum() < _THUMP_SHARE * whole:
+            continue
         if rises and (not found or start * _HOP_S - found[-1] > _THUMP_APART_S):
             found.append(round(start * _HOP_S, 2))
     return tuple(found)

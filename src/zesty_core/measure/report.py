@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from zesty_core.measure.balance import Balance
 from zesty_core.measure.found_room import FoundRoomTone
 from zesty_core.measure.hum import Hum
 from zesty_core.measure.louder_room import LouderRoom
@@ -69,6 +70,8 @@ class Measures:
     clipped_at_s: tuple[float, ...]
     hum: Hum | None
     spectrum: Spectrum | None
+    #: Of recordings with a voice.
+    balance: Balance | None
     #: Of stereo recordings.
     sides: Sides | None
     moments: Moments | None
@@ -106,6 +109,8 @@ class Measures:
                 k: None if v is None else round(v, 2)
                 for k, v in dataclasses.asdict(self.sides).items()
             }
+        if self.balance:
+            rounded["balance"] = {k: round(v, 2) for k, v in self.balance.as_json().items()}
         rounded["louder_room"] = self.louder_room and self.louder_room.as_json()
         rounded["room_tones"] = [found.as_json() for found in self.room_tones]
         rounded["moments"] = self.moments and self.moments.as_json()

@@ -20,6 +20,7 @@ from zesty_core.dsp.biquad import Sections, response_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import cut_frames, hann
 from zesty_core.dsp.transforms import fast_length, spectra_of
+from zesty_core.measure.balance import HISS_HZ, RUMBLE_HZ, VOICE_HZ, Balance, balance_of
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.units import level_or_none, power_to_db
 
@@ -29,6 +30,7 @@ _TOGETHER = 32
 #: From this length on, thousands of windows are averaged anyway.
 _LONG_S = 120.0
 _VERY_LONG_S = 600.0
+_BALANCE_HZ = (RUMBLE_HZ, VOICE_HZ, HISS_HZ)
 #: No round number: what repeats is then met everywhere, not at the same few places again and again.
 _FAR_WINDOWS = 2.37
 #: Of an offset's power, in the first bin and, from either side of it, in the second.
@@ -115,6 +117,8 @@ class SpectrumMeter:
         self._waiting = 0
         self._power = np.zeros(self._size // 2 + 1)
         self._frames = 0
+        self._edges = [_bins(band, self._bin_hz, len(self._power)) for band in _BALANCE_HZ]
+        self._bands: list[NDArray[np.float64]] = []
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -146,8 +150,13 @@ class SpectrumMeter:
 
     def _transform(self) -> None:
         """Add the power of all windows that wait."""
+        bands = np.zeros((len(self._edges), self._waiting))
         for cut in self._cut[:, : self._waiting]:
-            _add_frames(spectra_of(cut).view(np.float32), self._power)
+            parts = spectra_of(cut).view(np.float32)
+            _add_frames(parts, self._power)
+            for band, (low, high) in zip(bands, self._edges, strict=True):
+                band += np.square(parts[:, 2 * low : 2 * high]).sum(axis=1, dtype=np.float64)
+        self._bands.append(bands)
         self._frames += self._waiting
         self._waiting = 0
 
@@ -165,6 +174,15 @@ class SpectrumMeter:
         power[0] /= 2.0
         power[-1] /= 2.0
         return Spectrum(self._bin_hz, power)
+
+    def balance(self) -> Balance | None:
+        """How sharp and how rumbling it is; after ``finish``."""
+        return balance_of(np.concatenate(self._bands, axis=1)) if self._bands else None
+
+
+def _bins(band_hz: tuple[float, float], bin_hz: float, bins: int) -> tuple[int, int]:
+    low, high = (min(bins, round(edge / bin_hz)) for edge in band_hz)
+    return low, high
 
 
 def level_between(spectrum: Spectrum, edges_hz: Sequence[float]) -> list[float]:

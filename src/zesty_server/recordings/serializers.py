@@ -87,6 +87,13 @@ class LouderRoomSerializer(SpanSerializer):
     by_db = NumberField()
 
 
+class BalanceSerializer(serializers.Serializer[dict[str, float]]):
+    """Levels against that of voiced sounds."""
+
+    sibilance_db = NumberField(help_text="Of the sharpest hissing sounds, 4.5 to 12 kHz.")
+    rumble_db = NumberField(help_text="Of what lies below 40 Hz all along.")
+
+
 class SidesSerializer(serializers.Serializer[dict[str, Any]]):
     """RMS of each side and of their difference; null where silent."""
 
@@ -123,6 +130,9 @@ class MeasuresSerializer(KeptJsonSerializer):
     hum = HumSerializer(allow_null=True, required=False)
     spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
     moments = MomentsSerializer(allow_null=True, required=False)
+    balance = BalanceSerializer(
+        allow_null=True, required=False, help_text="Of recordings with a voice."
+    )
     sides = SidesSerializer(allow_null=True, required=False, help_text="Of stereo recordings.")
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)

@@ -1594,6 +1594,19 @@ export interface components {
             /** Format: uuid */
             recipe: string;
         };
+        /** @description Levels against that of voiced sounds. */
+        Balance: {
+            /**
+             * Format: double
+             * @description Of the sharpest hissing sounds, 4.5 to 12 kHz.
+             */
+            sibilance_db: number;
+            /**
+             * Format: double
+             * @description Of what lies below 40 Hz all along.
+             */
+            rumble_db: number;
+        };
         /** @description Level of a third-octave band. */
         BandLevel: {
             /** Format: double */
@@ -2191,6 +2204,8 @@ export interface components {
             hum?: components["schemas"]["Hum"] | null;
             spectrum?: components["schemas"]["BandLevel"][] | null;
             moments?: components["schemas"]["Moments"] | null;
+            /** @description Of recordings with a voice. */
+            balance?: components["schemas"]["Balance"] | null;
             /** @description Of stereo recordings. */
             sides?: components["schemas"]["Sides"] | null;
             reasons: {
