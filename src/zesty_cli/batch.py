@@ -21,6 +21,7 @@ from zesty_cli.wishes import cover_of, file_wish, named_target
 from zesty_cli.worked_files import Outcome, work_on
 from zesty_core.audio.encoding import CONTAINERS
 from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.tag_reader import read_tags
 from zesty_core.audio.tags import checked_tags
 from zesty_core.delivery.deliver import remove_staged
 from zesty_core.delivery.file_job import FileJob
@@ -106,30 +107,32 @@ class _Batch:
         return outcomes + work_on(named, self._options.workers)
 
     def _jobs(self, paths: list[Path]) -> list[FileJob]:
+        offsets = self._offsets(paths)
         return [
-            FileJob(
-                path,
-                self._out,
-                file_name(self._pattern, values),
-                self._recipe,
-                self._encoding,
-                self._target,
-                self._wish.sample_rate_hz,
-                self._wish.channels,
-                self._options.mono,
-                {name: filled_text(text, values) for name, text in self._tags.items()},
-                self._cover,
-                self._tone,
-                offset,
-                sha256_of(path),
-            )
-            for path, values, offset in zip(
-                paths,
-                [self._values(path, at) for at, path in enumerate(paths)],
-                self._offsets(paths),
-                strict=True,
-            )
+            self._job(path, at, offset)
+            for at, (path, offset) in enumerate(zip(paths, offsets, strict=True))
         ]
+
+    def _job(self, path: Path, at: int, offset_lu: float) -> FileJob:
+        values = self._values(path, at)
+        own_tags, own_cover = ({}, None) if self._options.drop_tags else read_tags(path)
+        tags = {name: filled_text(text, values) for name, text in self._tags.items()}
+        return FileJob(
+            path,
+            self._out,
+            file_name(self._pattern, values),
+            self._recipe,
+            self._encoding,
+            self._target,
+            self._wish.sample_rate_hz,
+            self._wish.channels,
+            self._options.mono,
+            own_tags | tags,
+            self._cover or own_cover,
+            self._tone,
+            offset_lu,
+            sha256_of(path),
+        )
 
     def _values(self, path: Path, at: int) -> dict[str, object]:
         return {

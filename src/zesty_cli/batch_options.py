@@ -57,6 +57,11 @@ def add_batch_parser(commands: Any) -> None:
         help="title, artist, album, genre, year, track or comment; may hold {title}, {number} "
         "and the other fields of names (may be given again)",
     )
+    batch.add_argument(
+        "--drop-tags",
+        action="store_true",
+        help="leave out tags and cover that files came with; they are kept otherwise",
+    )
     batch.add_argument("--cover", metavar="FILE", help="JPEG or PNG picture for every file")
     batch.add_argument(
         "--workers",

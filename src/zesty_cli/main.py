@@ -91,6 +91,11 @@ def _parser() -> argparse.ArgumentParser:
         default=[],
         help="title, artist, album, genre, year, track or comment (may be given again)",
     )
+    process.add_argument(
+        "--drop-tags",
+        action="store_true",
+        help="leave out tags and cover that IN came with; they are kept otherwise",
+    )
     process.add_argument("--json", action="store_true", help="print JSON")
     process.add_argument("--force", action="store_true", help="replace OUT if it exists")
 

@@ -19,6 +19,7 @@ from zesty_core.audio.conversion import ConvertingSink
 from zesty_core.audio.cuts import CutSource
 from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.tag_reader import read_tags
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.chain import ChainResult, run_chain
@@ -36,10 +37,11 @@ def process_command(options: argparse.Namespace) -> int:
     """Run a recipe on a file and write the result."""
     out = Path(options.out)
     encoding = Encoding.for_path(out, options.depth, options.bitrate, options.vbr)
-    tags = checked_tags(tags_given(options.tag))
+    given = checked_tags(tags_given(options.tag))
     recipe = read_recipe(Path(options.recipe))
     file = AudioFile(options.source)
     check_out(out, file.path, options.force)
+    own_tags, cover = ({}, None) if options.drop_tags else read_tags(file.path)
     source: Source = file
     if options.mono and file.info.channels > 1:
         source = MonoSource(source, options.mono)
@@ -64,7 +66,8 @@ def process_command(options: argparse.Namespace) -> int:
             subtype=subtype,
             dither=changes or file.format.bits != 16,
             length_samples=length_samples,
-            tags=tags,
+            tags=own_tags | given,
+            cover=cover,
         ) as writer,
     ):
         folds = channels < info.channels

@@ -73,7 +73,7 @@ def rumbling(level_dbfs, duration_s):
     return (sound * 10 ** (level_dbfs / 20) / sound.std())[None].astype(np.float32)
 
 
-def hissing(duration_s, over_db=3.0):
+def hissing(duration_s, over_db=6.0):
     """A sharp s of 0.15 s every second, at the level of the voice or over it."""
     s = sosfilt(butter(2, [5000, 9000], "band", fs=RATE, output="sos"), noise(0, duration_s)[0])
     t = np.arange(s.size) / RATE

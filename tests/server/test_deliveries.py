@@ -16,6 +16,9 @@ from mutagen.mp3 import MP3
 from tests.made_sound import PICTURE, RATE, STARTER, noise, spoken
 from tests.server.conftest import wav
 from zesty_cli.main import main
+from zesty_core.audio.encoding import Encoding, make_writer
+from zesty_core.audio.tag_reader import read_tags
+from zesty_core.audio.tags import Cover as Picture
 from zesty_server.batches.models import Batch
 from zesty_server.deliveries.models import Delivery
 from zesty_server.recordings.models import Recording
@@ -334,3 +337,26 @@ def test_a_stereo_interview_in_mono_keeps_what_the_chain_did_to_each_side(api, t
     assert soundfile.info(row.pair_path).channels == 2
     before = before_of(row).read(0, 8 * RATE)
     assert before == pytest.approx(sound.mean(axis=0, keepdims=True), abs=1e-6)
+
+
+def test_tags_a_file_came_with_are_kept_and_can_be_left_out(api, tmp_path):
+    path = tmp_path / "IMG_0031.mp3"
+    came_with = {"title": "Ebb tide", "artist": "The warden", "comment": "first take"}
+    picture = Picture.checked(PICTURE, "cover")
+    with make_writer(path, Encoding("MP3"), RATE, 1, tags=came_with, cover=picture) as file:
+        file.write(0.3 * spoken(5) + noise(-60, 5))
+    recording = api.upload(path.read_bytes(), path.name).json()
+    assert (recording["name"], recording["original_name"]) == ("Ebb tide", path.name)
+    assert recording["tags"] == came_with
+    wanted = {"recordings": [recording["id"]], "file": {"container": "FLAC"}}
+    chain = {"steps": [{"type": "gain", "params": {"gain_db": -1}}]}
+    api("put", f"recordings/{recording['id']}/chain/", json.dumps(chain))
+
+    def tags_of(**more):
+        run = started(api, **wanted, **more)["runs"][0]
+        return read_tags(Delivery.objects.get(run=run["id"]).path)
+
+    kept, cover = tags_of(tags={"album": "Pellanby", "artist": "The guide"})
+    assert kept == {**came_with, "album": "Pellanby", "artist": "The guide"}
+    assert cover == picture
+    assert tags_of(keep_tags=False, tags={"album": "Pellanby"}) == ({"album": "Pellanby"}, None)

@@ -15,7 +15,7 @@ from zesty_core.errors import BadInput, BadSetting
 
 #: Names of tags and the longest text each may have.
 TAG_NAMES = ("title", "artist", "album", "genre", "year", "track", "comment")
-_MOST_LETTERS = 2000
+MOST_LETTERS = 2000
 _ID3_FRAMES = {
     "title": "TIT2",
     "artist": "TPE1",
@@ -61,9 +61,9 @@ def checked_tags(given: dict[str, str]) -> Tags:
     for name, text in given.items():
         if name not in TAG_NAMES:
             raise BadSetting(f"tags.{name}", text, f"is not one of {', '.join(TAG_NAMES)}")
-        if len(text) > _MOST_LETTERS or not text.isprintable():
+        if len(text) > MOST_LETTERS or not text.isprintable():
             raise BadSetting(
-                f"tags.{name}", text[:40], f"must be one line of up to {_MOST_LETTERS} letters"
+                f"tags.{name}", text[:40], f"must be one line of up to {MOST_LETTERS} letters"
             )
     return {name: text for name, text in given.items() if text}
 

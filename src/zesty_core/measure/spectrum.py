@@ -154,8 +154,8 @@ class SpectrumMeter:
         for cut in self._cut[:, : self._waiting]:
             parts = spectra_of(cut).view(np.float32)
             _add_frames(parts, self._power)
-            for band, (low, high) in zip(bands, self._edges, strict=True):
-                band += np.square(parts[:, 2 * low : 2 * high]).sum(axis=1, dtype=np.float64)
+            for k, (low, high) in enumerate(self._edges):
+                bands[k] += np.square(parts[:, 2 * low : 2 * high]).sum(axis=1, dtype=np.float64)
         self._bands.append(bands)
         self._frames += self._waiting
         self._waiting = 0

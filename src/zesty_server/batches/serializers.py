@@ -179,6 +179,11 @@ class StartBatchSerializer(serializers.Serializer[None]):
     )
     cover = serializers.CharField(required=False, allow_blank=True, default="")
     own = serializers.DictField(child=OwnSerializer(), required=False, default=dict)
+    keep_tags = serializers.BooleanField(
+        required=False,
+        default=True,
+        help_text="Tags and cover of each recording stay where nothing else is asked for.",
+    )
 
     def order(self) -> Order:
         """As the services want it."""

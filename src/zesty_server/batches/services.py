@@ -26,7 +26,7 @@ from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch
 from zesty_server.batches.packing import Entry, zip_stream
-from zesty_server.deliveries.covers import kept_cover
+from zesty_server.deliveries.covers import keep_cover, kept_cover
 from zesty_server.deliveries.models import Delivery
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
@@ -57,6 +57,8 @@ class Order:
     cover: str = ""
     #: By recording: ``name`` and ``tags`` of its own.
     own: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    #: Tags and cover that a recording came with stay, where nothing else is asked for.
+    keep_tags: bool = True
 
     def document(self) -> Document | None:
         """The target with the kind of file that was asked for."""
@@ -96,6 +98,8 @@ def plan(order: Order) -> list[Planned]:
         names.append(file_name(pattern, values))
         own_tags = checked_tags(dict(own.get("tags") or {}))
         tags.append({k: filled_text(v, values) for k, v in {**common, **own_tags}.items()})
+        if order.keep_tags:
+            tags[-1] = {**recording.tags, **tags[-1]}
     loudness = [(r.measures or {}).get("integrated_lufs") for r in order.recordings]
     keeps = order.set_level == "keep" and order.target is not None
     offsets = offsets_lu(loudness) if keeps else [0.0] * len(names)
@@ -135,10 +139,16 @@ def start_batch(order: Order) -> Batch:
             target=document.as_json() if document else None,
             file=wish.as_json(),
             tags=entry.tags,
-            cover=order.cover,
+            cover=order.cover or (_own_cover(entry.recording) if order.keep_tags else ""),
             offset_lu=entry.offset_lu,
         )
     return batch
+
+
+def _own_cover(recording: Recording) -> str:
+    """Hash of the picture that the recording's file came with, kept for deliveries."""
+    path = recording.cover_path
+    return keep_cover(path.read_bytes(), recording.name) if path.exists() else ""
 
 
 def pause_batch(batch: Batch) -> None:

@@ -29,6 +29,7 @@ class Recording(Owned, Job):
     take = models.PositiveIntegerField(null=True, blank=True, help_text="Number of the take.")
     notes = models.TextField(blank=True)
     cuts = models.JSONField(default=list, help_text="Spans left out, in seconds of the original.")
+    tags = models.JSONField(default=dict, help_text="Tags that the file came with.")
     work_version = models.PositiveIntegerField(
         default=1, help_text="Counts every change of chain and edits."
     )
@@ -116,6 +117,11 @@ class Recording(Owned, Job):
     def path(self) -> Path:
         """The file as it came."""
         return self.folder / "original"
+
+    @property
+    def cover_path(self) -> Path:
+        """The picture that the file came with; there is none for most."""
+        return self.folder / "cover"
 
     @property
     def decoded_path(self) -> Path:

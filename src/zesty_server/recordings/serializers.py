@@ -213,6 +213,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "cuts",
             "mono",
             "work_version",
+            "tags",
             "pad_start_s",
             "pad_end_s",
             "chain",

@@ -22,6 +22,7 @@ from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.audio.decoded import COMPRESSED
 from zesty_core.audio.decoded_file import read_head
 from zesty_core.audio.edits import checked_cuts, edited
+from zesty_core.audio.tag_reader import read_tags
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
@@ -103,6 +104,7 @@ def take_in(part: Path, name: str, size_bytes: int, sha256: str | None = None) -
         part.replace(recording.path)
         recording.path.chmod(0o400)
         _read_header(recording)
+        _read_tags(recording)
         with transaction.atomic():
             recording.save(force_insert=True)
     except BaseException as fault:
@@ -195,6 +197,14 @@ def _read_header(recording: Recording) -> None:
     recording.sample_rate_hz = head.info.sample_rate_hz
     recording.channels = head.info.channels
     recording.length_samples = head.info.length_samples
+
+
+def _read_tags(recording: Recording) -> None:
+    """Keep what the file says of itself; its title is the recording's name."""
+    recording.tags, cover = read_tags(recording.path)
+    recording.name = recording.tags.get("title", recording.name)[:200]
+    if cover:
+        recording.cover_path.write_bytes(cover.data)
 
 
 def measure(recording_id: str) -> None:

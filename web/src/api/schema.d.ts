@@ -2548,6 +2548,8 @@ export interface components {
             readonly mono: string;
             /** @description Counts every change of chain and edits. */
             readonly work_version: number;
+            /** @description Tags that the file came with. */
+            readonly tags: unknown;
             /**
              * Format: double
              * @description Room tone added at the head.
@@ -2964,6 +2966,11 @@ export interface components {
             own?: {
                 [key: string]: components["schemas"]["OwnRequest"];
             };
+            /**
+             * @description Tags and cover of each recording stay where nothing else is asked for.
+             * @default true
+             */
+            keep_tags: boolean;
         };
         /** @description Which result over which bed, and what file is wanted. */
         StartMixRequest: {

@@ -1,6 +1,8 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useRef, useState } from "react";
 
@@ -37,6 +39,10 @@ export function TagFields({ order, onChange, label = "Tags for all files" }: Pro
             {order.cover ? `Cover: ${coverName || "as before"}` : "Choose a cover"}
           </Button>
           {order.cover && <Button size="small" variant="text" onClick={() => onChange({ cover: "" })}>No cover</Button>}
+          <FormControlLabel
+            control={<Switch checked={order.keepTags} onChange={(_, keepTags) => onChange({ keepTags })} />} label="Keep what the files came with"
+            title="Tags and cover of a file stay where a field here is empty"
+          />
           <input
             ref={picker} type="file" accept="image/png,image/jpeg" hidden data-testid="cover-picker"
             onChange={(event) => {

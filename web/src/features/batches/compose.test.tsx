@@ -42,7 +42,7 @@ describe("an order as an earlier one", () => {
   it("asks for the same", () =>
     expect(asBody(asBefore(earlier), ["a"])).toEqual({
       recordings: ["a"], name: "Letters", recipe: "r", target: "t", file: { container: "FLAC" }, name_pattern: "{number:02} {title}", set_level: "keep",
-      tags: { title: "{title}", album: "Letters" }, cover: "c", own: {},
+      tags: { title: "{title}", album: "Letters" }, cover: "c", own: {}, keep_tags: true,
     }));
 
   it("a name that was the recipe’s is left to it", () => expect(asBefore({ ...earlier, name: "Calm" }).name).toBe(""));

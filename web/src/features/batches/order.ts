@@ -13,6 +13,8 @@ export interface Order {
   setLevel: "alike" | "keep";
   tags: Record<string, string>;
   cover: string;
+  /** Tags and cover that files came with stay, where nothing else is asked for. */
+  keepTags: boolean;
   /** By recording: a name and tags of its own. */
   own: Record<string, { name?: string; tags?: Record<string, string> }>;
 }
@@ -21,14 +23,14 @@ export const TAGS = ["title", "artist", "album", "genre", "year", "track", "comm
 export type Tag = (typeof TAGS)[number];
 
 export const emptyOrder: Order = {
-  name: "", recipe: "", target: "", file: {}, pattern: "{title}", setLevel: "alike", tags: { title: "{title}" }, cover: "", own: {},
+  name: "", recipe: "", target: "", file: {}, pattern: "{title}", setLevel: "alike", tags: { title: "{title}" }, cover: "", keepTags: true, own: {},
 };
 
 /** What an earlier batch was asked for, to ask for it again; what its files had of their own stays with them. */
 export function asBefore(batch: Batch): Order {
   return {
     own: {}, name: batch.name === batch.recipe_name ? "" : batch.name, recipe: batch.recipe ?? "", target: batch.ordered_target ?? "",
-    file: batch.file, pattern: batch.name_pattern, setLevel: batch.set_level === "keep" ? "keep" : "alike", tags: batch.tags, cover: batch.cover,
+    file: batch.file, pattern: batch.name_pattern, setLevel: batch.set_level === "keep" ? "keep" : "alike", tags: batch.tags, cover: batch.cover, keepTags: true,
   };
 }
 
@@ -64,7 +66,7 @@ export function asBody(order: Order, recordings: string[]): StartBatch {
   );
   return {
     recordings, name: order.name, recipe: order.recipe || null, target: order.target || null,
-    file: order.file, name_pattern: order.pattern, set_level: order.setLevel, tags: filled(order.tags), cover: order.cover, own,
+    file: order.file, name_pattern: order.pattern, set_level: order.setLevel, tags: filled(order.tags), cover: order.cover, keep_tags: order.keepTags, own,
   };
 }
 
