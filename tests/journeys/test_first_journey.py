@@ -10,10 +10,11 @@ import zipfile
 import pytest
 import soundfile
 from mutagen import File as TaggedFile
+from mutagen.mp3 import MP3
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 
 from tests.journeys.listening import PIECE, heard_so_far, place_of
-from tests.made_sound import RATE, RECORDINGS, ROOT
+from tests.made_sound import RATE, RECORDINGS, ROOT, noise, spoken, write
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.stream import measure
 
@@ -304,3 +305,28 @@ def test_an_address_that_leads_nowhere(page):
     page.goto("/recordings/00000000-0000-0000-0000-000000000000")
     page.get_by_role("link", name="All recordings").wait_for()
     check_accessibility(page)
+
+
+def test_from_an_empty_address_to_an_mp3_in_five_clicks(browser, address, tmp_path):
+    """One file, a recipe to start from, and the finished MP3 among the downloads."""
+    source = write(tmp_path / "five clicks.wav", 0.2 * spoken(6) + noise(-58, 6))
+    context = browser.new_context(base_url=address, accept_downloads=True)
+    page = context.new_page()
+    page.goto("/")
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Add files").click()  # 1
+    chooser.value.set_files(str(source))
+    page.get_by_role("link", name="five clicks", exact=True).click()  # 2
+    page.get_by_role("button", name=re.compile("^Close microphone narration")).click()  # 3
+    page.get_by_role("button", name="Deliver", exact=True).click()  # 4
+    with page.expect_download(timeout=60_000) as download:
+        page.get_by_role("button", name="Deliver the file").click()  # 5
+    made = tmp_path / download.value.suggested_filename
+    download.value.save_as(made)
+    assert made.name == "five clicks.mp3"
+    assert MP3(made).info.sample_rate == RATE
+    page.get_by_text("is made and downloaded").wait_for()
+    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Result of").click()
+    assert page.get_by_role("link", name="five clicks.mp3").is_visible()
+    context.close()

@@ -230,3 +230,12 @@ def test_cancelling_before_and_during_the_work(recording, db):
     work_on(claim(Run, late.pk), work)
     late.refresh_from_db()
     assert late.state == JobState.CANCELLED
+
+
+def test_a_result_is_named(api, run):
+    """Its name is a person's own; an empty one takes it away."""
+    for label in ("Warmer", ""):
+        answer = api("patch", f"runs/{run['id']}/", json.dumps({"label": label}))
+        assert answer.status_code == 200, answer.content
+        assert api("get", f"runs/{run['id']}/").json()["label"] == label
+    assert api("patch", f"runs/{run['id']}/", json.dumps({"label": "x" * 121})).status_code == 400

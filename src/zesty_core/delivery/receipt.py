@@ -15,10 +15,12 @@ from pathlib import Path
 from typing import Any
 
 from zesty_core import ENGINE_VERSION
+from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.deliver import Delivered
 from zesty_core.delivery.figures import figure_rows
 from zesty_core.delivery.page import page, table
 from zesty_core.recipe import chain_as_json, chain_from_json
+from zesty_core.setting_words import settings_in_words
 from zesty_core.signal import SignalInfo
 from zesty_core.targets.document import Target
 
@@ -169,10 +171,10 @@ def _bed_part(receipt: Mapping[str, Any]) -> list[str]:
     bed = receipt.get("bed")
     if not bed:
         return []
-    settings = json.dumps(bed["params"], ensure_ascii=False)
+    settings = settings_in_words(BedSettings.from_params(bed["params"]))
     return [
         f"<p>After step {bed['after_step']} the voice is laid over the bed "
-        f"\u201c{escape(bed['name'])}\u201d (<code>{escape(settings)}</code>); "
+        f"\u201c{escape(bed['name'])}\u201d ({escape(settings)}); "
         "what follows works on both together.</p>"
     ]
 
@@ -183,7 +185,7 @@ def _steps_part(receipt: Mapping[str, Any]) -> str:
         [
             escape(entry.step.label),
             escape(entry.step.sentence()) if entry.enabled else "off",
-            f"<code>{escape(json.dumps(entry.step.as_params(), ensure_ascii=False))}</code>",
+            escape(settings_in_words(entry.step)),
         ]
         for entry in chain
     ]

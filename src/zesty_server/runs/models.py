@@ -27,6 +27,7 @@ class Run(Job):
         "batches.Batch", null=True, blank=True, on_delete=models.CASCADE, related_name="runs"
     )
     chain = models.JSONField(help_text="Steps as they were, every setting written out.")
+    label = models.CharField(max_length=120, blank=True, help_text="What a person calls it.")
     cuts = models.JSONField(default=list, help_text="Cuts as they were.")
     mono = models.CharField(max_length=8, blank=True, help_text="Choice of channel as it was.")
     folds = models.BooleanField(

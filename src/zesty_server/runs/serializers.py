@@ -58,6 +58,7 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
             "id",
             "recording",
             "recording_name",
+            "label",
             "duration_s",
             "channels",
             "chain",
@@ -118,6 +119,12 @@ class RunSerializer(RunHeadSerializer):
     def get_differences(self, run: Run) -> list[str]:
         """From the measures before and after."""
         return differences_told(run.before, run.after) if run.before and run.after else []
+
+
+class RunLabelSerializer(serializers.Serializer[None]):
+    """What a result is to be called; empty: by its time again."""
+
+    label = serializers.CharField(max_length=120, allow_blank=True, trim_whitespace=True)
 
 
 class StartRunSerializer(serializers.Serializer[None]):

@@ -26,8 +26,8 @@ from zesty_server.runs.client_page import client_page_of
 from zesty_server.runs.models import Run
 from zesty_server.runs.pair import before_of
 from zesty_server.runs.selectors import runs
-from zesty_server.runs.serializers import RunSerializer, StartRunSerializer
-from zesty_server.runs.services import cancel_run, fit_to_target, retry_run, start_run
+from zesty_server.runs.serializers import RunLabelSerializer, RunSerializer, StartRunSerializer
+from zesty_server.runs.services import cancel_run, fit_to_target, name_run, retry_run, start_run
 
 
 class RunViewSet(
@@ -61,6 +61,14 @@ class RunViewSet(
         recording = wanted.validated_data["recording"]
         run = fit_to_target(recording) if wanted.validated_data["fit"] else start_run(recording)
         return Response(RunSerializer(runs().get(pk=run.pk)).data, status.HTTP_201_CREATED)
+
+    @extend_schema(request=RunLabelSerializer, responses=RunSerializer)
+    def partial_update(self, request: Request, pk: str | None = None) -> Response:
+        """Name a result."""
+        wanted = RunLabelSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        run = name_run(self.get_object(), wanted.validated_data["label"])
+        return Response(RunSerializer(runs().get(pk=run.pk)).data)
 
     @extend_schema(request=None, responses=RunSerializer)
     @action(detail=True, methods=["post"])

@@ -1103,7 +1103,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Name a result. */
+        patch: operations["runs_partial_update"];
         trace?: never;
     };
     "/api/runs/{id}/bed/": {
@@ -1678,6 +1679,8 @@ export interface components {
             /** Format: uuid */
             readonly recording: string;
             readonly recording_name: string;
+            /** @description What a person calls it. */
+            readonly label: string;
             /** Format: double */
             readonly duration_s: number;
             /** Format: int64 */
@@ -2382,6 +2385,10 @@ export interface components {
             /** @description Name of the room or microphone. */
             name?: string;
         };
+        /** @description What a result is to be called; empty: by its time again. */
+        PatchedRunLabelRequest: {
+            label?: string;
+        };
         /** @description A stretch of speech. */
         Phrase: {
             /** Format: double */
@@ -2694,6 +2701,8 @@ export interface components {
             /** Format: uuid */
             readonly recording: string;
             readonly recording_name: string;
+            /** @description What a person calls it. */
+            readonly label: string;
             /** Format: double */
             readonly duration_s: number;
             /** Format: int64 */
@@ -5762,6 +5771,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    runs_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedRunLabelRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {

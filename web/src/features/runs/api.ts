@@ -70,3 +70,7 @@ export const useCancelRun = () =>
 /** Try a run again. */
 export const useRetryRun = () =>
   useRunChange((id: string) => unwrap(api.POST("/api/runs/{id}/retry/", { params: { path: { id } } })));
+
+/** Call a result something; an empty name takes it away. */
+export const useNameRun = () =>
+  useRunChange(({ id, label }: { id: string; label: string }) => unwrap(api.PATCH("/api/runs/{id}/", { params: { path: { id } }, body: { label } })));

@@ -9,11 +9,11 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useDeferredValue, useState } from "react";
-import { useNavigate } from "react-router";
 
-import type { Recording, Run, Target } from "../../api/types";
+import type { FileWish, Recording, Run, Target } from "../../api/types";
 import { asBeforeForOne, asBody, emptyOrder, SetUpAs, TagFields, useBatches, usePreview, useStartBatch, type Order } from "../batches";
 import { FileWishFields } from "../targets";
+import { DeliveryUnderWay } from "./DeliveryUnderWay";
 
 interface Props {
   open: boolean;
@@ -26,18 +26,46 @@ interface Props {
   settle: () => Promise<boolean>;
 }
 
+const KIND_KEY = "zesty-delivered-kind";
+
+/** Without a target: the kind of file delivered last, at first an MP3. */
+function usualOrder(recording: Recording): Order {
+  const target = recording.target ?? "";
+  return { ...emptyOrder, target, file: target === "" ? lastKind() : {} };
+}
+
+function lastKind(): FileWish {
+  try {
+    return JSON.parse(localStorage.getItem(KIND_KEY) ?? "null") as FileWish | null ?? { container: "MP3" };
+  } catch {
+    return { container: "MP3" };
+  }
+}
+
+function keepKind(file: FileWish): void {
+  try {
+    localStorage.setItem(KIND_KEY, JSON.stringify(file));
+  } catch {
+    // A full store costs a choice next time, nothing else.
+  }
+}
+
 /** One finished file of this recording: target, name, kind of file and tags. */
 export function DeliverDialog({ open, onClose, recording, targets, result, settle }: Props) {
-  const navigate = useNavigate();
   const start = useStartBatch();
-  const [order, setOrder] = useState<Order>({ ...emptyOrder, target: recording.target ?? "" });
+  const [started, setStarted] = useState<string | null>(null);
+  const [order, setOrder] = useState<Order>(() => usualOrder(recording));
+  const close = () => {
+    setStarted(null);
+    onClose();
+  };
   const batches = useBatches();
   const [like, setLike] = useState("");
   const setUpAs = (id: string) => {
     const earlier = batches.data?.find((b) => b.id === id);
     setLike(id);
     const own = recording.target ?? "";
-    setOrder(earlier ? asBeforeForOne(earlier, own) : { ...emptyOrder, target: own });
+    setOrder(earlier ? asBeforeForOne(earlier, own) : usualOrder(recording));
   };
   const set = (change: Partial<Order>) => setOrder({ ...order, ...change });
   const body = asBody({ ...order, name: recording.name }, [recording.id]);
@@ -46,8 +74,23 @@ export function DeliverDialog({ open, onClose, recording, targets, result, settl
   const error = start.error ?? preview.error;
   const submit = async () => {
     if (!(await settle())) return onClose();
-    start.mutate(body, { onSuccess: (batch) => navigate(`/batches/${batch.id}`) });
+    start.mutate(body, {
+      onSuccess: (batch) => {
+        keepKind(order.file);
+        setStarted(batch.id);
+      },
+    });
   };
+  if (started !== null) {
+    return (
+      <Dialog open={open} onClose={close} aria-labelledby="deliver" fullWidth maxWidth="sm">
+        <DialogTitle id="deliver" component="h2">Deliver</DialogTitle>
+        <DialogContent sx={{ pb: 4 }}>
+          <DeliveryUnderWay batchId={started} onClose={close} onAgain={() => setStarted(null)} />
+        </DialogContent>
+      </Dialog>
+    );
+  }
   return (
     <Dialog open={open} onClose={onClose} aria-labelledby="deliver" fullWidth maxWidth="sm">
       <form onSubmit={(event) => { event.preventDefault(); void submit(); }}>

@@ -113,7 +113,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const [said, setSaid] = useState<string | null>(null);
   const [adviceAt, setAdviceAt] = useState<HTMLElement | null>(null);
   const [folded, fold] = useFolded(chosenStep?.type ?? "");
-  const { result, done, choose, busyRun, failed, afterEdits, changes } = useResult(recording.id, steps, edits, types);
+  const { result, done, delivered, choose, busyRun, failed, afterEdits, changes } = useResult(recording.id, steps, edits, types);
   const outdated = changes.length > 0;
   const edit = (change: Partial<Edits>) => act({ kind: "edit", edits: { ...edits, ...change } });
   // What was measured is what the server holds; the page may be a moment ahead.
@@ -240,7 +240,7 @@ function Workbench({ recording }: { recording: Recording }) {
           onAct={takeAdvice} onGoTo={(leftS) => goTo(toOriginal(leftS, measured))} onDismiss={(codes) => dismiss.mutate(codes)}
         />
         <EndsButton recording={recording} onSet={makeEnds} />
-        {result && <ResultsMenu results={done} shown={result} steps={steps} types={types} onChoose={choose} />}
+        <ResultsMenu results={done} delivered={delivered} shown={result} steps={steps} types={types} onChoose={choose} />
       </WorkbenchHead>
       {fault && (
         <Alert severity="error" onClose={reset} sx={{ my: 1 }}>

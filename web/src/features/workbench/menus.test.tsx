@@ -1,4 +1,4 @@
-import { renderHook, screen, waitFor } from "@testing-library/react";
+import { renderHook, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { checkedPassage, usePassage } from "../live";
 import { beforeEach, describe, expect, it, vi } from "vitest";
@@ -55,15 +55,30 @@ describe("earlier results", () => {
   it("are told by what is different now, and chosen", async () => {
     const onChoose = vi.fn();
     const results = [run("new", [step]), run("old", [{ ...step, enabled: false }])];
-    show(<ResultsMenu results={results} shown={results[0] as Run} steps={[step]} types={types} onChoose={onChoose} />);
+    const asked = serve({ "PATCH /api/runs/old/": someRun() });
+    show(<ResultsMenu results={results} delivered={[]} shown={results[0] as Run} steps={[step]} types={types} onChoose={onChoose} />);
     await userEvent.click(screen.getByRole("button", { name: /^Result of/ }));
-    expect(screen.getByRole("menuitem", { name: /the chain as it is now/ })).toBeVisible();
-    await userEvent.click(screen.getByRole("menuitem", { name: /now different: Gain switched on/ }));
+    expect(screen.getByText("the chain as it is now")).toBeVisible();
+    expect(screen.getByText(/now different: Gain switched on/)).toBeVisible();
+    const [, older] = within(screen.getByRole("dialog", { name: "Results" })).getAllByRole("button");
+    await userEvent.click(older as HTMLElement);
     expect(onChoose).toHaveBeenCalledWith("old");
+    const [, name] = screen.getAllByLabelText(/^Name of the result/);
+    await userEvent.type(name as HTMLElement, "Warmer{Enter}");
+    await waitFor(() => expect(asked.find((a) => a.method === "PATCH")?.body).toEqual({ label: "Warmer" }));
   });
 
-  it("are not there when there is only one", () => {
-    show(<ResultsMenu results={[run("one", [step])]} shown={run("one", [step])} steps={[step]} types={types} onChoose={vi.fn()} />);
+  it("a named result goes by its name; delivered files stay to be fetched", async () => {
+    const delivery = { id: "d", file_name: "Ebb tide.mp3", target_name: "Podcast, mono" } as unknown as NonNullable<Run["delivery"]>;
+    const made = someRun({ id: "made", delivery });
+    show(<ResultsMenu results={[someRun({ label: "Warmer" })]} delivered={[made]} shown={someRun({ label: "Warmer" })} steps={[step]} types={types} onChoose={vi.fn()} />);
+    await userEvent.click(screen.getByRole("button", { name: "Warmer" }));
+    expect(screen.getByRole("link", { name: "Ebb tide.mp3" })).toHaveAttribute("href", "/api/deliveries/d/file/");
+    expect(screen.getByText(/Podcast, mono/)).toBeVisible();
+  });
+
+  it("are not there when there is none", () => {
+    show(<ResultsMenu results={[]} delivered={[]} shown={null} steps={[step]} types={types} onChoose={vi.fn()} />);
     expect(screen.queryByRole("button")).toBeNull();
   });
 });

@@ -114,4 +114,36 @@ describe("delivering one file", () => {
     const sent = asked.find((a) => a.path === "/api/batches/" && a.method === "POST")?.body;
     expect(sent).toMatchObject({ recordings: ["rec-1"], recipe: null, target: "t", set_level: "alike", file: { container: "MP3" }, tags: { artist: "Observatory", title: "{title}" }, cover: "c", name: "Hide guide" });
   });
+
+  it("is fetched when it is made, and tells its rules", async () => {
+    const fetched = vi.spyOn(HTMLAnchorElement.prototype, "click").mockImplementation(() => undefined);
+    const rule = { name: "true_peak_dbtp", label: "True peak", wanted: "at most −1.0 dBTP", got: "−1.2 dBTP", is_met: true, off_by: null };
+    const delivery = { id: "d", file_name: "Hide guide.mp3", rules: [rule], target_name: "Podcast" };
+    serve({
+      "POST /api/batches/preview/": [{ recording: "rec-1", file_name: "Hide guide.mp3", tags: {}, offset_lu: 0 }], "POST /api/batches/": { id: "b" },
+      "GET /api/batches/": [], "GET /api/batches/b/": { id: "b", runs: [{ ...someRun({ batch: "b" }), delivery }] },
+    });
+    const onClose = vi.fn();
+    show(<DeliverDialog open onClose={onClose} recording={{ ...recording, target: null }} targets={[]} result={null} settle={() => Promise.resolve(true)} />);
+    expect(screen.getByRole("combobox", { name: "Format" })).toHaveTextContent("MP3");
+    await userEvent.click(await screen.findByRole("button", { name: "Deliver the file" }));
+    expect(await screen.findByText(/is made and downloaded/)).toBeVisible();
+    expect(screen.getByText("True peak")).toBeVisible();
+    expect(fetched).toHaveBeenCalledOnce();
+    expect((fetched.mock.contexts[0] as HTMLAnchorElement).href).toContain("/api/deliveries/d/file/");
+    await userEvent.click(screen.getByRole("button", { name: "Close" }));
+    expect(onClose).toHaveBeenCalledOnce();
+  });
+
+  it("that could not be made says why and can be tried again", async () => {
+    serve({
+      "POST /api/batches/preview/": [], "POST /api/batches/": { id: "b" }, "GET /api/batches/": [],
+      "GET /api/batches/b/": { id: "b", runs: [{ ...someRun({ state: "failed", error: "no room on the disk" }), delivery: null }] },
+    });
+    show(<DeliverDialog open onClose={vi.fn()} recording={recording} targets={[target]} result={null} settle={() => Promise.resolve(true)} />);
+    await userEvent.click(await screen.findByRole("button", { name: "Deliver the file" }));
+    expect(await screen.findByText("no room on the disk")).toBeVisible();
+    await userEvent.click(screen.getByRole("button", { name: "Try again" }));
+    expect(await screen.findByRole("button", { name: "Deliver the file" })).toBeVisible();
+  });
 });

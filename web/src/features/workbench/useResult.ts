@@ -23,6 +23,8 @@ export function useResult(recordingId: string, steps: Step[], edits: Edits, type
   return {
     result,
     done,
+    /** Finished files, newest first. */
+    delivered: (runs.data ?? []).filter((r) => r.state === "done" && r.delivery !== null),
     choose,
     busyRun: own.find(isBusy) ?? null,
     failed: own[0]?.state === "failed" ? own[0] : null,

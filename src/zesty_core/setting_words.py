@@ -1,0 +1,39 @@
+"""Settings in words, as a receipt tells them: "Peak \u22123 dB; Counted as true"."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from zesty_core.settings import Declared, Setting
+
+_MINUS = "\u2212"
+
+
+def settings_in_words(declared: Declared) -> str:
+    """All settings of a step or of one of its bands, in their order."""
+    return "; ".join(
+        f"{setting.label} {_value(getattr(declared, name), setting)}"
+        for name, setting in type(declared).settings().items()
+    )
+
+
+def _value(value: Any, setting: Setting) -> str:
+    match value:
+        case bool():
+            return "on" if value else "off"
+        case int() | float():
+            return _number(value, setting)
+        case str():
+            return value.replace("_", " ")
+    if not value:
+        return "none"
+    if isinstance(value[0], Declared):
+        return " | ".join(settings_in_words(one) for one in value)
+    return ", ".join(_number(one, setting) for one in value)
+
+
+def _number(value: float, setting: Setting) -> str:
+    if setting.unit == "" and setting.high == 1.0:
+        return f"{100 * value:g} %"
+    number = f"{value:g}".replace("-", _MINUS)
+    return f"{number} {setting.unit}".strip()
