@@ -17,8 +17,8 @@ _MOST_DIGITS = 18
 _SHOWN = 20
 
 
-def parse_document(text: str | bytes, name: str) -> object:
-    """JSON value of a document called ``name``.
+def parse_document(text: str | bytes, name: str, expected: str = "") -> object:
+    """JSON value of a document called ``name``; ``expected`` says what it should have been.
 
     Raises :class:`BadInput` for anything else, with the path of a text that cannot be kept.
     """
@@ -29,13 +29,47 @@ def parse_document(text: str | bytes, name: str) -> object:
     except RecursionError:
         raise BadInput(f"{name}: is nested more than {MOST_DEPTH} deep") from None
     except ValueError as fault:
-        raise BadInput(f"{name} is no JSON document: {fault}") from None
+        kind = _kind_of(text)
+        what = f" but {kind}" if kind else f": {fault}"
+        should = f"; expected {expected}" if expected else ""
+        raise BadInput(f"{name} is no JSON document{what}{should}") from None
     for path, depth, part in _parts(value):
         if depth > MOST_DEPTH:
             raise BadInput(f"{name}: is nested more than {MOST_DEPTH} deep")
         if isinstance(part, str) and not _can_be_kept(part):
             raise BadSetting(path or name, part, "holds a character that is none")
     return value
+
+
+#: How files begin that are chosen by mistake, and what they are.
+_STARTS = (
+    (b"RIFF", "a sound file"),
+    (b"RF64", "a sound file"),
+    (b"FORM", "a sound file"),
+    (b"fLaC", "a sound file"),
+    (b"OggS", "a sound file"),
+    (b"ID3", "a sound file"),
+    (b"\xff\xfb", "a sound file"),
+    (b"PK\x03\x04", "an archive"),
+    (b"%PDF", "a PDF document"),
+    (b"\x89PNG", "a picture"),
+    (b"\xff\xd8\xff", "a picture"),
+    (b"<", "a web page or an XML document"),
+)
+
+
+def _kind_of(text: str | bytes) -> str:
+    """What a text that is no JSON is; empty where it looks like JSON with a mistake in it."""
+    data = text.encode("utf-8", "replace") if isinstance(text, str) else text
+    start = data[:512].lstrip()
+    if not start:
+        return "an empty file"
+    kind = next((kind for mark, kind in _STARTS if start.startswith(mark)), "")
+    if kind or start[:1] in b"{[":
+        return kind
+    if start[4:8] == b"ftyp":
+        return "a sound or video file"
+    return "a binary file" if b"\0" in start else "a text of another kind"
 
 
 def _constant(text: str) -> float:

@@ -111,10 +111,14 @@ class Recipe:
         }
 
 
+#: What an import of a recipe takes.
+EXPECTED = "a recipe document, such as *Export* of a recipe gives (.zesty.json)"
+
+
 def parse_recipe(text: str | bytes, name: str) -> Recipe:
     """Recipe from the text of a document called ``name``."""
     try:
-        data = parse_document(text, name)
+        data = parse_document(text, name, EXPECTED)
     except BadSetting:
         raise
     except BadInput as fault:

@@ -8,7 +8,7 @@ import pytest
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.chain import run_chain
 from zesty_core.dsp.compression import static_reductions_db
-from zesty_core.recipe import ChainStep
+from zesty_core.recipe import ChainStep, chain_from_json
 from zesty_core.signal import ArraySource, SignalInfo
 from zesty_core.steps.compressor import Compressor
 
@@ -108,3 +108,34 @@ def test_the_detector_can_be_deaf_to_thumps():
     deaf, _ = run(thump, Compressor(makeup_db=0.0, sidechain_high_pass_hz=200.0))
     hearing, _ = run(thump, Compressor(makeup_db=0.0))
     assert level_db(deaf) > level_db(hearing) + 4
+
+
+@pytest.mark.parametrize("wanted_dbfs", [0.0, -1.0, -12.0])
+@pytest.mark.parametrize("follow_voice", [False, True])
+def test_make_up_brings_the_highest_peak_where_it_is_wanted(wanted_dbfs, follow_voice):
+    sound = (2.0 * spoken(4) + noise(-60, 4)).astype(np.float32)
+    settings = {
+        "follow_voice": follow_voice,
+        "threshold_db": -3 if follow_voice else -30,
+        "quiet_guard_db": -20 if follow_voice else -50,
+        "ratio": 4,
+        "makeup_peak_dbfs": wanted_dbfs,
+    }
+    made = []
+    result = run_chain(
+        ArraySource(sound, RATE),
+        chain_from_json([{"type": "compressor", "params": settings}]),
+        made.append,
+    )
+    assert result.after.sample_peak_dbfs == pytest.approx(wanted_dbfs, abs=0.05)
+    peak = np.abs(np.concatenate(made, axis=1)).max()
+    assert 20 * np.log10(peak) == pytest.approx(wanted_dbfs, abs=0.05)
+    assert result.points[0].report["max_reduction_db"] > 3
+
+
+def test_make_up_to_a_peak_beside_a_dry_part_is_near(tmp_path):
+    sound = (2.0 * spoken(4) + noise(-60, 4)).astype(np.float32)
+    settings = {"threshold_db": -30, "ratio": 4, "mix": 0.5, "makeup_peak_dbfs": -1}
+    chain = chain_from_json([{"type": "compressor", "params": settings}])
+    result = run_chain(ArraySource(sound, RATE), chain, lambda block: None)
+    assert result.after.sample_peak_dbfs == pytest.approx(-1, abs=2.5)

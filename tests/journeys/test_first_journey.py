@@ -317,7 +317,7 @@ def test_from_an_empty_address_to_an_mp3_in_five_clicks(browser, address, tmp_pa
         page.get_by_role("button", name="Add files").click()  # 1
     chooser.value.set_files(str(source))
     page.get_by_role("link", name="five clicks", exact=True).click()  # 2
-    page.get_by_role("button", name=re.compile("^Close microphone narration")).click()  # 3
+    page.get_by_role("button", name=re.compile("^Close-microphone narration")).click()  # 3
     page.get_by_role("button", name="Deliver", exact=True).click()  # 4
     with page.expect_download(timeout=60_000) as download:
         page.get_by_role("button", name="Deliver the file").click()  # 5

@@ -260,3 +260,24 @@ def test_a_wave_file_of_a_few_bytes(api, db, length):
     message = told(api.upload(wav(noise(-30, 1))[:length], "stub.wav"))
     assert message.startswith("stub.wav: ")
     assert api("get", "recordings/").json() == []
+
+
+@pytest.mark.parametrize("kind", ["recipes", "targets"])
+@pytest.mark.parametrize(
+    ("data", "is_"),
+    [
+        (b"RIFF\x24\0\0\0WAVEfmt ", "a sound file"),
+        (b"\0\0\0\x20ftypM4A ", "a sound or video file"),
+        (b"<!doctype html><p>hello", "a web page"),
+        (b"Dear warden,", "a text of another kind"),
+        (b"", "empty"),
+    ],
+)
+def test_a_wrong_file_for_an_import_says_what_was_expected(api, kind, data, is_):
+    answer = api("post", f"{kind}/import/?name=take.wav", data, "application/octet-stream")
+    assert answer.status_code == 400
+    message = answer.json()["error"]["message"]
+    assert is_ in message
+    assert "Expecting value" not in message
+    if data:
+        assert f"expected a {kind[:-1]} document" in message

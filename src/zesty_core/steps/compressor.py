@@ -39,8 +39,8 @@ MOST_MAKEUP_DB = 24.0
 
 
 @dataclass(frozen=True, kw_only=True)
-class Compressor(Step):
-    """Turns loud words down, then everything above the quiet guard up again."""
+class Compression(Step):
+    """Turns loud words down, then all above the quiet guard up again; also a multiband's band."""
 
     type = "compressor"
     label = "Compressor"
@@ -231,10 +231,112 @@ class Compressor(Step):
         )
 
 
+@dataclass(frozen=True, kw_only=True)
+class Compressor(Compression):
+    """Compression of the whole sound, whose make-up can aim at a peak."""
+
+    makeup_peak_dbfs: float | str = number_or_word(
+        "Make-up to peak",
+        word="off",
+        unit="dBFS",
+        default="off",
+        low=-24,
+        high=0,
+        usual=(-6, -1),
+        help="Brings the highest peak behind it to this, whatever the make-up says. Exact where all "
+        "is compressed (mix 100 %).",
+    )
+
+    @property
+    def _to_peak(self) -> bool:
+        return not isinstance(self.makeup_peak_dbfs, str)
+
+    @property
+    def is_neutral(self) -> bool:
+        """All dry, or neither reduction nor gain."""
+        return self.mix == 0.0 or (super().is_neutral and not self._to_peak)
+
+    @property
+    def measures_wanted(self) -> frozenset[str]:
+        """The voice level, where it is followed or brought back."""
+        if self._to_peak:
+            return VOICE_PARTS if self.follow_voice else frozenset()
+        return super().measures_wanted
+
+    @property
+    def wants_trial(self) -> bool:
+        """For the automatic make-up, and for that to a peak."""
+        return self._to_peak or super().wants_trial
+
+    @property
+    def trial_parts(self) -> frozenset[str]:
+        """The peak or the voice that is left."""
+        return frozenset({"peak"}) if self._to_peak else super().trial_parts
+
+    def trial(self, survey: Survey) -> Processor | None:
+        """Run without make-up, to see what is left."""
+        if not self._to_peak:
+            return super().trial(survey)
+        reference = voice_reference_db(self.follow_voice, survey)
+        if reference is None:
+            return None
+        assert not isinstance(self.makeup_peak_dbfs, str)
+        return _NeededMakeup(self, survey.info, reference, self.makeup_peak_dbfs)
+
+    def facts(self, survey: Survey) -> Facts:
+        """Level the thresholds count from, and the make-up gain."""
+        facts = super().facts(survey)
+        if facts.get("idle") or isinstance(self.makeup_peak_dbfs, str):
+            return facts
+        least = survey.trial.sample_peak_dbfs if survey.trial else None
+        makeup = 0.0 if least is None else float(np.clip(-least, -MOST_MAKEUP_DB, MOST_MAKEUP_DB))
+        return facts | {"makeup_db": makeup}
+
+
+class _NeededMakeup:
+    """For every sample the make-up that would bring it to the wanted peak, turned over: its peak is
+    minus the smallest one, which is the make-up of the whole.
+
+    The quiet guard lets make-up in slowly; how much of it reaches a sample shows between a run
+    without make-up and one with 1 dB.
+    """
+
+    _LEAST_SHARE, _LEAST = 1e-3, 1e-6
+
+    def __init__(
+        self, step: Compression, info: SignalInfo, reference_db: float, peak_dbfs: float
+    ) -> None:
+        self._runs = [
+            CompressorProcessor(step, info, {"reference_db": reference_db, "makeup_db": makeup_db})
+            for makeup_db in (0.0, 1.0)
+        ]
+        self._peak_dbfs = peak_dbfs
+
+    def push(self, block: Block) -> Block:
+        """Needed make-up of a block."""
+        return self._needed(*(run.push(block.copy()) for run in self._runs))
+
+    def finish(self) -> Block:
+        """Needed make-up of what was held back."""
+        return self._needed(*(run.finish() for run in self._runs))
+
+    def report(self) -> dict[str, Any]:
+        """Nothing."""
+        return {}
+
+    def _needed(self, plain: Block, lifted: Block) -> Block:
+        size = np.maximum(np.abs(plain), self._LEAST)
+        missing_db = self._peak_dbfs - 20.0 * np.log10(size)
+        share = 20.0 * np.log10(np.maximum(np.abs(lifted), self._LEAST) / size)
+        # Where it is turned down, no guard holds it back.
+        share = np.where(missing_db < 0.0, 1.0, np.clip(share, self._LEAST_SHARE, 1.0))
+        return np.asarray(10.0 ** (-missing_db / share / 20.0), np.float32)
+
+
 class CompressorProcessor:
     """The compressor on one signal; channels share one gain."""
 
-    def __init__(self, step: Compressor, info: SignalInfo, facts: Facts) -> None:
+    def __init__(self, step: Compression, info: SignalInfo, facts: Facts) -> None:
         rate = info.sample_rate_hz
         reference = facts["reference_db"]
         self._step, self._info, self._facts = step, info, facts

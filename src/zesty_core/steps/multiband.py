@@ -19,7 +19,7 @@ from zesty_core.measure.spectrum import level_between
 from zesty_core.settings import numbers, records
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Processor, Step, Survey
-from zesty_core.steps.compressor import MOST_MAKEUP_DB, Compressor
+from zesty_core.steps.compressor import MOST_MAKEUP_DB, Compression
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
 
 #: A crossover above this share of the rate splits nothing off.
@@ -46,10 +46,10 @@ class Multiband(Step):
         scale="log",
         help="Where one band ends and the next begins: one fewer than there are bands.",
     )
-    bands: tuple[Compressor, ...] = records(
+    bands: tuple[Compression, ...] = records(
         "Bands",
-        Compressor,
-        default=(Compressor(threshold_db=-24.0, makeup_db=0.0),) * 3,
+        Compression,
+        default=(Compression(threshold_db=-24.0, makeup_db=0.0),) * 3,
         most=4,
         help="A compressor for each band, from low to high.",
     )

@@ -233,6 +233,10 @@ class Target:
         return dataclasses.replace(self, bounds=self.bounds | {measure: bound.moved(offset_lu)})
 
 
+#: What an import of a target takes.
+EXPECTED = "a target document, such as *Export* of a target gives (.target.json)"
+
+
 def read_target(path: Path) -> Target:
     """Target from a file; raises :class:`BadInput`."""
     try:
@@ -243,7 +247,7 @@ def read_target(path: Path) -> Target:
         raise BadInput(f"{path.name}: there is no such target file") from None
     except OSError as fault:
         raise BadInput(f"{path.name} cannot be read: {fault}") from None
-    return Target.from_json(parse_document(text, path.name))
+    return Target.from_json(parse_document(text, path.name, EXPECTED))
 
 
 def _is_whole(value: object) -> bool:

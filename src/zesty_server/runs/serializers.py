@@ -124,7 +124,9 @@ class RunSerializer(RunHeadSerializer):
 class RunLabelSerializer(serializers.Serializer[None]):
     """What a result is to be called; empty: by its time again."""
 
-    label = serializers.CharField(max_length=120, allow_blank=True, trim_whitespace=True)
+    label = serializers.CharField(  # type: ignore[assignment]  # a field called label
+        max_length=120, allow_blank=True
+    )
 
 
 class StartRunSerializer(serializers.Serializer[None]):

@@ -8,7 +8,7 @@ from django.db import transaction
 
 from zesty_core.documents import parse_document
 from zesty_core.errors import BadInput, BadSetting
-from zesty_core.targets.document import MOST_BYTES
+from zesty_core.targets.document import EXPECTED, MOST_BYTES
 from zesty_core.targets.document import Target as Document
 from zesty_core.targets.starters import STARTERS
 from zesty_server.targets.models import Target
@@ -35,7 +35,7 @@ def import_target(text: bytes, file_name: str) -> Target:
     """Keep the target of a document; a number is added to a name that is taken."""
     if len(text) > MOST_BYTES:
         raise BadInput(f"{file_name} is larger than a target can be (100 kB)")
-    document = Document.from_json(parse_document(text, file_name))
+    document = Document.from_json(parse_document(text, file_name, EXPECTED))
     name, count = document.name, 1
     while Target.objects.filter(name=name).exists():
         count += 1

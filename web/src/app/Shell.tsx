@@ -27,6 +27,12 @@ export function Shell() {
   const inner = opened ? [{ to: `/recordings/${opened[1]}`, name: "Workbench" }, { to: `/recordings/${opened[1]}/compare`, name: "Compare" }, { to: `/recordings/${opened[1]}/tasting`, name: "Tasting" }, { to: `/recordings/${opened[1]}/bed`, name: "Over a bed" }] : [];
   return (
     <Box sx={{ display: "flex", minHeight: "100vh", [NARROW]: { display: "block" } }}>
+      <Link
+        href="#content" onClick={(event) => { event.preventDefault(); document.getElementById("content")?.focus(); }}
+        sx={{ position: "absolute", left: -9999, "&:focus": { left: 16, top: 12, zIndex: 3, p: 2, backgroundColor: colours.card, borderRadius: "7px" } }}
+      >
+        Skip to the page
+      </Link>
       <Box
         component="nav"
         aria-label="Places"
@@ -53,7 +59,7 @@ export function Shell() {
         </Box>
         <UploadsUnderWay />
       </Box>
-      <Box component="main" sx={{ flex: 1, minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4, [NARROW]: { overflowX: "auto" } }}>
+      <Box component="main" id="content" tabIndex={-1} sx={{ flex: 1, outline: "none", minWidth: 0, pl: 6, pr: 6, pt: 3, pb: 4, [NARROW]: { overflowX: "auto" } }}>
         <Outlet />
       </Box>
     </Box>

@@ -21,6 +21,7 @@ export const PauseIcon = ({ size = 20 }: Props) => line("M7 5v10M13 5v10", size)
 export const CheckIcon = ({ size = 20 }: Props) => line("M4 10.5l4 4 8-9", size);
 export const CrossIcon = ({ size = 20 }: Props) => line("M5 5l10 10M15 5L5 15", size);
 export const PlusIcon = ({ size = 20 }: Props) => line("M10 4v12M4 10h12", size);
+export const DownIcon = ({ size = 20 }: Props) => line("M4 7l6 6 6-6", size);
 export const UndoIcon = ({ size = 20 }: Props) => line("M7 4L3 8l4 4M3 8h9a5 5 0 0 1 0 9H8", size);
 export const RedoIcon = ({ size = 20 }: Props) => line("M13 4l4 4-4 4M17 8H8a5 5 0 0 0 0 9h4", size);
 export const MoreIcon = ({ size = 20 }: Props) => line("M4 10h.01M10 10h.01M16 10h.01", size);

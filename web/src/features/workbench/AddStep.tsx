@@ -26,7 +26,7 @@ export function AddStep({ types, left, name, quiet = false, onAdd }: Props) {
   return (
     <>
       <IconButton
-        aria-label={name} aria-haspopup="menu" title={name}
+        aria-label={name} aria-haspopup="menu" title={name} data-add-step={quiet ? undefined : "end"}
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{
           position: "absolute", top: quiet ? -2 : 12, left: left - size / 2, width: size, height: size,

@@ -24,8 +24,8 @@ export function ElsewhereNote({ theirs, mine, types, onDecide }: Props) {
       severity="warning" sx={{ my: 1 }}
       action={
         <>
-          <Button size="small" variant="contained" onClick={() => onDecide(true)}>Take the other</Button>
-          <Button size="small" variant="outlined" sx={{ ml: 2 }} onClick={() => onDecide(false)}>Keep this one</Button>
+          <Button size="small" variant="contained" sx={{ whiteSpace: "nowrap" }} onClick={() => onDecide(true)}>Take the other</Button>
+          <Button size="small" variant="outlined" sx={{ ml: 2, whiteSpace: "nowrap" }} onClick={() => onDecide(false)}>Keep this one</Button>
         </>
       }
     >

@@ -3,6 +3,7 @@ import { useTheme } from "@mui/material/styles";
 import { useEffect, useMemo, useRef } from "react";
 
 import type { Overview } from "../../api/types";
+import { MIRROR } from "./focusing";
 import { keptStretches, noEdits, toLeft, type Cut, type Edits } from "../../audio/cutTimes";
 import type { Playback } from "../../audio/playback";
 import { formatTime } from "../../pictures/figures";
@@ -112,7 +113,7 @@ export function Mirror(props: Props) {
       <Box sx={{ position: "relative", height: height }}>
         <Ruler place={place} look={look} hasAfter={after !== null} freqsHz={sides.before.spectrogram?.freqs_hz ?? []} />
         <Box
-          ref={area} data-testid="mirror" {...gestures.handlers}
+          ref={area} data-testid="mirror" id={MIRROR} tabIndex={-1} {...gestures.handlers}
           sx={{
             position: "absolute", left: HEAD_LEFT, top: 0, width, height: height, cursor: "text", overflow: "hidden",
             touchAction: "none", borderTop: `1px solid ${colours.rule}`, borderBottom: `1px solid ${colours.rule}`,

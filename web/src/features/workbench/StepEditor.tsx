@@ -9,6 +9,7 @@ import { CautionIcon } from "../../pictures/icons";
 import { MultibandSettings } from "./MultibandSettings";
 import { asBand, asRecord, EqBands, EqPicture, StepPictureView, WorkPicture, type Band, type LoopPlace } from "./pictures";
 import { RecordsField } from "./RecordsField";
+import { STEP_EDITOR } from "./focusing";
 import { SavedSettingsMenu } from "./SavedSettingsMenu";
 import { SettingField } from "./SettingField";
 import { remark, told } from "./stepWords";
@@ -52,7 +53,7 @@ export function StepEditor(props: Props) {
   const [width, ref] = useWidth(1060);
   return (
     <Box
-      component="section" aria-label={`${props.type.label} settings`}
+      component="section" aria-label={`${props.type.label} settings`} id={STEP_EDITOR} tabIndex={-1}
       sx={{
         position: "relative", border: `1.5px solid ${colours.ink}`, borderRadius: "15px", px: 5, py: 3, mt: "-1px",
         backgroundColor: colours.card, minHeight: 200,

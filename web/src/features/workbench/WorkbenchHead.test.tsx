@@ -10,7 +10,7 @@ const recipe = { id: "r", name: "Calm" } as Recipe;
 
 function showHead(changes: { busyRun?: Run | null; isCurrent?: boolean; canRun?: boolean } = {}) {
   const acts = {
-    onUndo: vi.fn(), onRedo: vi.fn(), onApply: vi.fn(), onSave: vi.fn(), onRun: vi.fn(), onDeliver: vi.fn(), onCancel: vi.fn(),
+    earlier: ["Gain: gain 1 dB to 2 dB", "Gate removed", "cut"], onUndo: vi.fn(), onRedo: vi.fn(), onApply: vi.fn(), onSave: vi.fn(), onRun: vi.fn(), onDeliver: vi.fn(), onCancel: vi.fn(),
   };
   show(
     <WorkbenchHead
@@ -53,5 +53,15 @@ describe("head of the workbench", () => {
     expect(screen.getByRole("button", { name: "Run again" })).toBeEnabled();
     await userEvent.click(screen.getByRole("button", { name: "Deliver" }));
     expect(acts.onDeliver).toHaveBeenCalledOnce();
+  });
+
+  test("all changes are listed, and several are taken back at once", async () => {
+    const acts = showHead();
+    await userEvent.click(screen.getByRole("button", { name: "All changes" }));
+    expect(screen.getAllByRole("menuitem").map((item) => item.textContent)).toEqual([
+      "Undo Gain: gain 1 dB to 2 dB", "Undo down to: Gate removed", "Undo down to: cut",
+    ]);
+    await userEvent.click(screen.getByRole("menuitem", { name: /Gate removed/ }));
+    expect(acts.onUndo).toHaveBeenCalledExactlyOnceWith(2);
   });
 });

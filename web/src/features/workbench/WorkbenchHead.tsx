@@ -10,6 +10,7 @@ import { formatTime } from "../../pictures/figures";
 import { RedoIcon, UndoIcon } from "../../pictures/icons";
 import { RecipesMenu } from "../recipes";
 import { NO_CHAIN } from "./chainWords";
+import { UndoList } from "./UndoList";
 
 interface Props {
   recording: Recording;
@@ -22,7 +23,10 @@ interface Props {
   busyRun: Run | null;
   /** The last run is of what is set now. */
   isCurrent: boolean;
-  onUndo: () => void;
+  /** All that can be taken back, the last change first. */
+  earlier: readonly string[];
+  /** Take back so many changes, one if not told. */
+  onUndo: (count?: number) => void;
   onRedo: () => void;
   onApply: (recipe: Recipe) => void;
   onSave: () => void;
@@ -56,9 +60,10 @@ export function WorkbenchHead(props: Props) {
           {props.children}
         </Box>
       </Box>
-      <IconButton size="small" aria-label="Undo" title={`Undo${props.undoes ? `: ${props.undoes}` : ""} (Ctrl+Z)`} onClick={props.onUndo} disabled={props.undoes === null}>
+      <IconButton size="small" aria-label="Undo" title={`Undo${props.undoes ? `: ${props.undoes}` : ""} (Ctrl+Z)`} onClick={() => props.onUndo()} disabled={props.undoes === null}>
         <UndoIcon />
       </IconButton>
+      <UndoList changes={props.earlier} onUndo={props.onUndo} />
       <IconButton size="small" aria-label="Redo" title={`Redo${props.redoes ? `: ${props.redoes}` : ""} (Ctrl+Shift+Z)`} onClick={props.onRedo} disabled={props.redoes === null}>
         <RedoIcon />
       </IconButton>

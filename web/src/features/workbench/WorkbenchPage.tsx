@@ -22,12 +22,13 @@ import { sameSteps } from "../../chains/sameSteps";
 import { AdviceButton } from "./AdviceButton";
 import { proposedStep, usualPlace } from "./adviceActs";
 import { BlindPick } from "./BlindPick";
-import { changeName } from "./chainWords";
+import { changeName, earlierChanges } from "./chainWords";
 import type { Limit } from "./LevelPicture";
 import { DeliverDialog } from "./DeliverDialog";
 import { LevelPath } from "./LevelPath";
 import { EmptyChain } from "./EmptyChain";
 import { ElsewhereNote } from "./ElsewhereNote";
+import { focusSoon, MIRROR, STEP_EDITOR } from "./focusing";
 import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
 import type { Sound } from "./looking";
@@ -115,6 +116,11 @@ function Workbench({ recording }: { recording: Recording }) {
   const [folded, fold] = useFolded(chosenStep?.type ?? "");
   const { result, done, delivered, choose, busyRun, failed, afterEdits, changes } = useResult(recording.id, steps, edits, types);
   const outdated = changes.length > 0;
+  /** The focus of the tools that go with a selection stays beside where it was. */
+  const select = (span: TimeSpan | null) => {
+    setSelection(span);
+    if (span === null) focusSoon(MIRROR);
+  };
   const edit = (change: Partial<Edits>) => act({ kind: "edit", edits: { ...edits, ...change } });
   // What was measured is what the server holds; the page may be a moment ahead.
   const measured = recording as Edits;
@@ -201,6 +207,13 @@ function Workbench({ recording }: { recording: Recording }) {
     player: playback, onClip: toClip, onLoop: () => bench.setLooping(!bench.looping),
     onUndo: () => act({ kind: "undo" }), onRedo: () => act({ kind: "redo" }), onCut: () => selection && cutOut(selection),
     onZoom: (factor) => setView((shown) => zoomed(showing(shown, playback.timeNowS, durationS), playback.timeNowS, factor, durationS)),
+    onRun: () => steps.length > 0 && busyRun === null && void runChain(), onDeliver: () => steps.length > 0 && setDelivering(true),
+    onAdd: () => document.querySelector<HTMLElement>("[data-add-step=end]")?.click(),
+    onStep: (index) => {
+      if (index >= steps.length) return;
+      setChosen(index);
+      focusSoon(STEP_EDITOR, "input, select", true);
+    },
     onWhole: () => setView({ startS: 0, endS: durationS }),
     onMove: (lengths) => setView((shown) => moved(shown, lengths * (shown.endS - shown.startS), durationS)),
   });
@@ -221,10 +234,10 @@ function Workbench({ recording }: { recording: Recording }) {
     <Box>
       <WorkbenchHead
         recording={recording} chainLine={chainLine(recording, steps, result, changes)} recipes={recipes.data ?? []}
-        undoes={changeName(history.past.at(-1), history, types)}
+        undoes={changeName(history.past.at(-1), history, types)} earlier={earlierChanges(history, types)}
         redoes={history.future[0] ? changeName(history, history.future[0], types) : null}
         canRun={steps.length > 0} busyRun={busyRun} isCurrent={result !== null && !outdated} onDeliver={() => setDelivering(true)}
-        onUndo={() => act({ kind: "undo" })} onRedo={() => act({ kind: "redo" })}
+        onUndo={(count = 1) => { for (let i = 0; i < count; i += 1) act({ kind: "undo" }); }} onRedo={() => act({ kind: "redo" })}
         onApply={apply}
         onSave={() => setSaving(true)} onRun={() => void runChain()}
         onCancel={() => busyRun && cancelRun.mutate(busyRun.id)}
@@ -280,7 +293,7 @@ function Workbench({ recording }: { recording: Recording }) {
         <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along. The grips on the axis move the passage." />
       </PlaybackBar>
       <SelectionTools
-        recording={recording} selection={selection} onSelect={setSelection} onCut={cutOut} onPassage={bench.setPassage}
+        recording={recording} selection={selection} onSelect={select} onCut={cutOut} onPassage={bench.setPassage}
         afterSound={outdated ? null : afterSound} afterEdits={afterEdits}
       />
       {types.length > 0 && (
@@ -303,13 +316,17 @@ function Workbench({ recording }: { recording: Recording }) {
           onAdd={(type, at) => {
             act({ kind: "add", step: newStep(type), at });
             setChosen(at);
+            focusSoon(STEP_EDITOR);
           }}
         />
       )}
       {types.length > 0 && steps.length === 0 && (
         <EmptyChain
           recipes={recipes.data ?? []} types={types} onApply={apply}
-          onAdd={(type) => act({ kind: "add", step: newStep(type), at: 0 })}
+          onAdd={(type) => {
+            act({ kind: "add", step: newStep(type), at: 0 });
+            focusSoon(STEP_EDITOR);
+          }}
         />
       )}
       {chosenStep && chosenType && chosen !== null && (

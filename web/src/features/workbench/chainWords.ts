@@ -3,7 +3,7 @@
 import type { StepType } from "../../api/types";
 import { sameEdits, type Edits } from "../../audio/cutTimes";
 import { differences } from "../../chains/differences";
-import type { Work } from "./chainHistory";
+import type { History, Work } from "./chainHistory";
 
 /** Why what acts on a chain is greyed out while there is none. */
 export const NO_CHAIN = "Add a step or apply a recipe first";
@@ -15,6 +15,12 @@ export function changeName(from: Work | undefined, to: Work, types: readonly Ste
   const [first, ...more] = words;
   if (first === undefined) return null;
   return more.length > 1 ? `${first} and ${more.length} more` : words.join(", ");
+}
+
+/** What each undo would take back, the last change first. */
+export function earlierChanges({ past, ...now }: History, types: readonly StepType[]): string[] {
+  const states = [...past, now];
+  return past.map((state, i) => changeName(state, states[i + 1] as Work, types) ?? "a change").reverse();
 }
 
 /** All that differs between two states of the work. */

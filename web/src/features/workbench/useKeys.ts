@@ -14,6 +14,12 @@ interface Acts {
   onWhole: () => void;
   /** Later (above zero) or earlier, in lengths of what is shown. */
   onMove: (lengths: number) => void;
+  onRun: () => void;
+  onDeliver: () => void;
+  /** Open the list of steps to add. */
+  onAdd: () => void;
+  /** Open a step's settings, by its place. */
+  onStep: (index: number) => void;
   /** To the next clip mark, or the one before. */
   onClip: (forward: boolean) => void;
 }
@@ -35,11 +41,15 @@ export const KEYS: readonly [string, string][] = [
   ["Shift + \u2190 \u2192", "move what is shown"],
   ["C, Shift + C", "next clip mark, or the one before"],
   ["X", "cut out the selection"],
+  ["Ctrl + Enter", "run the chain"],
+  ["D", "deliver a file"],
+  ["A", "add a step at the end"],
+  ["1 to 9", "open a step and go to its first setting"],
   ["Ctrl + Z, Ctrl + Shift + Z", "undo, redo"],
   ["Alt + \u2190 \u2192 on a step", "move the step"],
   ["Ctrl + D on a step", "duplicate the step"],
   ["Delete on a step", "remove the step"],
-  ["H, held on an EQ handle", "hunt: sweep a narrow boost, let go to leave a cut"],
+  ["H, held over an EQ handle", "hunt: sweep a narrow boost, let go to leave a cut"],
   ["?", "show or hide these keys"],
 ];
 
@@ -74,6 +84,8 @@ export function useKeys(acts: Acts) {
       "=": () => now.current.onZoom(ZOOM),
       "-": () => now.current.onZoom(1 / ZOOM),
       0: () => now.current.onWhole(),
+      d: () => now.current.onDeliver(),
+      a: () => now.current.onAdd(),
     };
     const onArrow = (event: KeyboardEvent, sign: number) => {
       const { player } = now.current;
@@ -89,8 +101,18 @@ export function useKeys(acts: Acts) {
         else now.current.onUndo();
         return;
       }
+      if ((event.ctrlKey || event.metaKey) && event.key === "Enter" && !document.querySelector("[role=dialog]")) {
+        event.preventDefault();
+        // What is typed in a field is taken over first.
+        if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+        setTimeout(() => now.current.onRun());
+        return;
+      }
       if (isTaken(event.target, event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "ArrowLeft") onArrow(event, -1);
+      if (/^[1-9]$/.test(event.key)) {
+        event.preventDefault();
+        now.current.onStep(Number(event.key) - 1);
+      } else if (event.key === "ArrowLeft") onArrow(event, -1);
       else if (event.key === "ArrowRight") onArrow(event, 1);
       else if (event.key.toLowerCase() === "b" && !event.repeat) {
         held = now.current.player.snapshot().side;

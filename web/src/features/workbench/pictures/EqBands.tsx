@@ -10,7 +10,7 @@ import { formatChange, formatHz } from "../../../pictures/figures";
 import { CrossIcon, PlusIcon } from "../../../pictures/icons";
 import { inputStyle, TypedNumber } from "../RecordsField";
 import visuallyHidden from "@mui/utils/visuallyHidden";
-import { asBand, BAND_WORDS, cutAt, hasGain, hasSlope, type Band } from "./bands";
+import { asBand, BAND_WORDS, cutAt, freshBand, hasGain, hasSlope, type Band } from "./bands";
 
 interface Props {
   setting: Setting;
@@ -40,7 +40,7 @@ export function EqBands({ setting, bands, standsOut, chosen, onChoose, onSet, on
     <Box>
       <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
         <Typography variant="h3" component="h3" sx={{ flex: 1 }}>Bands</Typography>
-        <Button size="small" variant="outlined" startIcon={<PlusIcon size={14} />} disabled={bands.length >= (setting.most ?? 24)} onClick={() => onSet([...bands, fresh()])}>
+        <Button size="small" variant="outlined" startIcon={<PlusIcon size={14} />} disabled={bands.length >= (setting.most ?? 24)} onClick={() => onSet([...bands, freshBand(fresh(), bands)])}>
           Band
         </Button>
       </Box>
@@ -107,7 +107,7 @@ export function EqBands({ setting, bands, standsOut, chosen, onChoose, onSet, on
         </>
       )}
       <Typography variant="caption" color="textSecondary" component="p" sx={{ mt: 1 }}>
-        Drag a handle; the wheel sets Q. Hold H on it to hunt: let go to leave a cut.
+        Drag a handle; the wheel sets Q. Hold H over it to hunt: let go to leave a cut.
       </Typography>
     </Box>
   );

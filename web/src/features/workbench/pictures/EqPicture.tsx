@@ -111,6 +111,8 @@ export function EqPicture({ picture, bands, width, height, chosen, onChoose, onS
                   else if (!held.current) gesture.current = newGesture();
                 }}
                 onBlur={() => hunt(index, false)}
+                // H hunts under the pointer as well; a field that is being typed in keeps the focus.
+                onPointerEnter={(event) => document.activeElement?.matches("input, textarea, select") || event.currentTarget.focus({ preventScroll: true })}
                 onWheel={(event) => set(index, narrower(band, event.deltaY < 0 ? NARROWER : 1 / NARROWER), gesture.current)}
                 style={{ cursor: "grab", outlineOffset: 4 }} opacity={band.enabled ? 1 : 0.45}
               >

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { loudest, typical } from "./levelFigures";
-import { afterHunt, asBand, asRecord, bandWords, cutAt, hunting, moved, narrower } from "./bands";
+import { afterHunt, asBand, freshBand, type Band, asRecord, bandWords, cutAt, hunting, moved, narrower } from "./bands";
 import { linear, linePath, logarithmic } from "../../../pictures/scales";
 
 const bell = asBand({ type: "bell", freq_hz: 1000, gain_db: -3, q: 1 });
@@ -62,5 +62,15 @@ describe("scales", () => {
   it("draw lines with gaps", () => {
     const same = linear([0, 1], [0, 1]);
     expect(linePath([0, 1, 2, 3], [1, null, 2, 3], same, same)).toBe("M0.0 1.0M2.0 2.0L3.0 3.0");
+  });
+
+  it("are added where a voice needs them and none is yet", () => {
+    const plain = asBand({ type: "bell", freq_hz: 1000, gain_db: 0 });
+    const made: Band[] = [];
+    for (let i = 0; i < 11; i += 1) made.push(freshBand(plain, made));
+    expect(made.slice(0, 4).map((b) => [b.type, b.freq_hz])).toEqual([["high_pass", 80], ["bell", 300], ["bell", 3000], ["high_shelf", 10_000]]);
+    expect(new Set(made.slice(0, 10).map((b) => b.freq_hz)).size).toBe(10);
+    expect(made[10]?.freq_hz).toBe(1000);
+    expect(freshBand(plain, [{ ...plain, freq_hz: 90 }]).freq_hz).toBe(300);
   });
 });

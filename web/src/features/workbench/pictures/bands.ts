@@ -55,3 +55,16 @@ export const afterHunt = (band: Band): Band => ({ ...band, type: "bell", enabled
 export const cutAt = (freqHz: number, overDb: number): Band => ({
   type: "bell", freq_hz: Math.round(freqHz), gain_db: -Math.round(overDb * 2) / 2, q: 4, slope_db_oct: 12, enabled: true,
 });
+
+/** Where bands of a voice usually go: rumble out, mud, presence, air, then what lies between. */
+const USUAL: readonly Partial<Band>[] = [
+  { type: "high_pass", freq_hz: 80 }, { freq_hz: 300 }, { freq_hz: 3000 }, { type: "high_shelf", freq_hz: 10_000 }, { freq_hz: 150 }, { freq_hz: 800 },
+  { freq_hz: 5500 }, { freq_hz: 500 }, { freq_hz: 1700 }, { freq_hz: 8000 },
+];
+const SAME_PLACE_OCT = 0.5;
+
+/** A new band where one is usual and none is yet; flat, so that nothing changes before it is turned. */
+export function freshBand(plain: Band, bands: readonly Band[]): Band {
+  const taken = (freqHz: number) => bands.some((b) => Math.abs(Math.log2(b.freq_hz / freqHz)) < SAME_PLACE_OCT);
+  return { ...plain, ...USUAL.find((usual) => !taken(usual.freq_hz ?? plain.freq_hz)) };
+}
