@@ -8,6 +8,7 @@ from django.db.models import Count, QuerySet
 
 from zesty_core.recipe import chain_from_json
 from zesty_core.steps.registry import STEP_TYPES
+from zesty_core.steps.starter_settings import starter_settings
 from zesty_server.recipes.models import Recipe
 from zesty_server.runs.models import Run
 
@@ -47,6 +48,7 @@ def step_types() -> list[dict[str, Any]]:
             "label": step.label,
             "summary": step.summary,
             "settings": step.describe(),
+            "starters": starter_settings(step.type),
         }
         for step in STEP_TYPES.values()
     ]

@@ -118,6 +118,13 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     default = serializers.JSONField()
 
 
+class StarterSettingsSerializer(serializers.Serializer[dict[str, Any]]):
+    """Settings to start from, named by what they are for."""
+
+    name = serializers.CharField()
+    params = serializers.DictField()
+
+
 class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
     """A kind of step with its settings."""
 
@@ -125,3 +132,4 @@ class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
     label = serializers.CharField()  # type: ignore[assignment]  # the word on the page
     summary = serializers.CharField()
     settings = SettingSerializer(many=True)
+    starters = StarterSettingsSerializer(many=True)

@@ -3008,6 +3008,13 @@ export interface components {
             /** Format: uuid */
             recording: string;
         };
+        /** @description Settings to start from, named by what they are for. */
+        StarterSettings: {
+            name: string;
+            params: {
+                [key: string]: unknown;
+            };
+        };
         /** @description A step of a chain, as in the recipe document. The core checks the settings. */
         Step: {
             type: string;
@@ -3045,6 +3052,7 @@ export interface components {
             label: string;
             summary: string;
             settings: components["schemas"]["Setting"][];
+            starters: components["schemas"]["StarterSettings"][];
         };
         /** @description What one kind of things takes. */
         Taken: {

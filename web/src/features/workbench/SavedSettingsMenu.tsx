@@ -7,12 +7,18 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
-import type { Params, Step } from "../../api/types";
+import type { Params, Step, StepType } from "../../api/types";
 import { CrossIcon } from "../../pictures/icons";
 import { useDropSettings, useSaveSettings, useSavedSettings } from "./savedSettings";
 
-/** This step's settings under a name, and those kept before, applied by one press. */
-export function SavedSettingsMenu({ step, label, onSet }: { step: Step; label: string; onSet: (params: Params) => void }) {
+interface Props {
+  step: Step;
+  type: Pick<StepType, "label" | "starters">;
+  onSet: (params: Params) => void;
+}
+
+/** Settings to start from, those kept before, and keeping these under a name; applied by one press. */
+export function SavedSettingsMenu({ step, type: { label, starters }, onSet }: Props) {
   const { colours } = useTheme();
   const kept = (useSavedSettings().data ?? []).filter((saved) => saved.type === step.type);
   const save = useSaveSettings();
@@ -30,6 +36,19 @@ export function SavedSettingsMenu({ step, label, onSet }: { step: Step; label: s
         transformOrigin={{ vertical: "top", horizontal: "right" }}
         slotProps={{ paper: { role: "dialog", "aria-label": `Saved settings of ${label}`, sx: { width: 340, p: 4, border: `1px solid ${colours.rule}`, borderRadius: "15px" } } }}
       >
+        {starters.length > 0 && <Typography variant="h3" component="h3">To start from</Typography>}
+        {starters.map((starter) => (
+          <Button
+            key={starter.name} variant="text" sx={{ display: "block", width: "100%", textAlign: "left" }}
+            onClick={() => {
+              onSet(starter.params as Params);
+              close();
+            }}
+          >
+            {starter.name}
+          </Button>
+        ))}
+        <Typography variant="h3" component="h3" sx={{ mt: starters.length > 0 ? 3 : 0 }}>Your own</Typography>
         {kept.length === 0 && <Typography variant="body2" sx={{ mb: 2 }}>None yet. Keep what is set now under a name:</Typography>}
         {kept.map((saved) => (
           <Box key={saved.id} sx={{ display: "flex", alignItems: "center", borderBottom: `1px solid ${colours.rule}` }}>

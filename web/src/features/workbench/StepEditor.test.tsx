@@ -24,7 +24,7 @@ function showEditor(type: string, params: Params, settings: object[], report: Re
   serve({ "GET /api/saved-settings/": [] });
   const acts = { onSet: vi.fn(), onRemove: vi.fn(), onTry: vi.fn() };
   const step: Step = { type, enabled: true, params };
-  const declared = { type, label: type, summary: "does things", settings } as unknown as StepType;
+  const declared = { type, label: type, summary: "does things", settings, starters: [] } as unknown as StepType;
   show(<StepEditor step={step} type={declared} sentence="Does this." point={{ report }} picture={picture} at={null} voiceDbfs={-20} {...acts} />);
   return acts;
 }

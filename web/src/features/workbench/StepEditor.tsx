@@ -75,7 +75,7 @@ function Head({ step, type, onSet, words, children }: Pick<Props, "step" | "type
       {children}
       <Box sx={{ width: 22, height: 4, borderRadius: 2, backgroundColor: colours.usual, flexShrink: 0 }} />
       <Typography variant="caption" color="textSecondary" noWrap>usual range</Typography>
-      <SavedSettingsMenu step={step} label={type.label} onSet={(params) => onSet(params)} />
+      <SavedSettingsMenu step={step} type={type} onSet={(params) => onSet(params)} />
     </Box>
   );
 }

@@ -12,7 +12,7 @@ vi.mock("react-router", async (load) => ({
   useParams: () => ({ recordingId: "rec-1" }),
 }));
 
-const gain = { type: "gain", label: "Gain", summary: "turns up", settings: [{ ...numberSetting, name: "gain_db", label: "Gain", default: 0 }] };
+const gain = { type: "gain", label: "Gain", summary: "turns up", starters: [], settings: [{ ...numberSetting, name: "gain_db", label: "Gain", default: 0 }] };
 const normalize = { ...gain, type: "normalize", label: "Normalize", settings: [{ ...numberSetting, name: "target_db", label: "Peak", default: -3 }] };
 const recording = (more: object = {}) => ({
   id: "rec-1", name: "Hide guide", label: "", group: "", take: null, notes: "", original_name: "a.wav", sample_rate_hz: 48_000,

@@ -26,10 +26,13 @@ describe("saved settings of a step", () => {
   it("are applied by one press, saved and deleted; those of other steps are not there", async () => {
     const asked = serve({ "GET /api/saved-settings/": kept, "POST /api/saved-settings/": kept[0], "DELETE /api/saved-settings/s/": [204, null] });
     const onSet = vi.fn();
-    show(<SavedSettingsMenu step={step} label="Gain" onSet={onSet} />);
+    show(<SavedSettingsMenu step={step} type={{ label: "Gain", starters: [{ name: "A bit more", params: { gain_db: 3 } }] }} onSet={onSet} />);
     await userEvent.click(screen.getByRole("button", { name: "Saved settings" }));
     await userEvent.click(await screen.findByRole("button", { name: "Warm" }));
     expect(onSet).toHaveBeenCalledWith({ gain_db: 5 });
+    await userEvent.click(screen.getByRole("button", { name: "Saved settings" }));
+    await userEvent.click(screen.getByRole("button", { name: "A bit more" }));
+    expect(onSet).toHaveBeenLastCalledWith({ gain_db: 3 });
     await userEvent.click(screen.getByRole("button", { name: "Saved settings" }));
     expect(screen.queryByRole("button", { name: "Bright" })).toBeNull();
     await userEvent.type(screen.getByLabelText("Name"), "Mine");
@@ -41,7 +44,7 @@ describe("saved settings of a step", () => {
 
   it("say what is wrong with a name", async () => {
     serve({ "GET /api/saved-settings/": [], "POST /api/saved-settings/": [400, { error: { message: "name: is taken", code: "bad", path: "name" } }] });
-    show(<SavedSettingsMenu step={step} label="Gain" onSet={vi.fn()} />);
+    show(<SavedSettingsMenu step={step} type={{ label: "Gain", starters: [] }} onSet={vi.fn()} />);
     await userEvent.click(screen.getByRole("button", { name: "Saved settings" }));
     await userEvent.type(screen.getByLabelText("Name"), "Mine");
     await userEvent.click(screen.getByRole("button", { name: "Save" }));
