@@ -9,6 +9,8 @@ time go into a core of depth-wise convolutions that look both ways; a shared dec
 a gain and, below 5 kHz, five complex taps over the neighbouring frames.
 """
 
+import itertools
+
 import torch
 from torch import Tensor, nn
 
@@ -63,7 +65,7 @@ class Bands(nn.Module):
             low, high = EDGES[k] - SINGLE, EDGES[k + 1] - SINGLE
             mean[low:high, k] = 1 / (high - low)
         centres = torch.tensor(
-            [SINGLE - 1.0] + [(a + b - 1) / 2 for a, b in zip(EDGES[:-1], EDGES[1:], strict=True)]
+            [SINGLE - 1.0] + [(a + b - 1) / 2 for a, b in itertools.pairwise(EDGES)]
         )
         at = torch.arange(SINGLE, BINS, dtype=torch.float32)
         right = torch.searchsorted(centres, at).clamp(1, BANDS)

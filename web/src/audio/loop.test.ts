@@ -45,6 +45,8 @@ class Context {
     sources.push(made);
     return made;
   };
+  createAnalyser = () => ({ fftSize: 0, getFloatTimeDomainData: vi.fn() });
+  createChannelSplitter = () => ({ connect: vi.fn() });
   createBuffer = (channels: number, length: number) => ({ channels, length, copyToChannel: vi.fn() });
   resume = () => Promise.resolve();
   close = () => Promise.resolve();

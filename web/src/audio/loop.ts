@@ -4,6 +4,7 @@
  */
 
 import { noEdits, toLeft, toOriginal, type Shifts } from "./cutTimes";
+import { Tap, type Taps } from "./tap";
 import { sideGains, Telling, type Difference, type Playback, type Side } from "./playback";
 
 /** Channels of the same stretch before and after. */
@@ -29,11 +30,23 @@ interface Voice {
 export const phaseOf = (sinceS: number, lengthS: number) =>
   lengthS > 0 ? ((sinceS % lengthS) + lengthS) % lengthS : 0;
 
+function tapOn(context: AudioContext, source: AudioNode, channels: number): Tap {
+  const tap = new Tap(context, channels);
+  const splitter = context.createChannelSplitter(Math.max(1, channels));
+  source.connect(splitter);
+  for (let channel = 0; channel < channels; channel += 1) {
+    const input = tap.input(channel);
+    if (input) splitter.connect(input, channel);
+  }
+  return tap;
+}
+
 export class Loop extends Telling implements Playback {
   private context: AudioContext | null = null;
   private outlet: GainNode | null = null;
   private sound: LoopSound | null = null;
   private voice: Voice | null = null;
+  private tapped: Taps | null = null;
   /** Instant of the context at which the loop would have begun. */
   private startedAt = 0;
   /** Where the loop stands still. */
@@ -117,6 +130,10 @@ export class Loop extends Telling implements Playback {
     this.applyGains();
   }
 
+  taps(): Taps | null {
+    return this.tapped;
+  }
+
   /** Stop and let go of everything. */
   close(): void {
     this.pause();
@@ -147,6 +164,8 @@ export class Loop extends Telling implements Playback {
     voice.out.gain.setValueAtTime(0, at);
     voice.out.gain.linearRampToValueAtTime(1, at + FADE_S);
     this.voice = voice;
+    const [before, after] = voice.sources;
+    if (before && after) this.tapped = { before: tapOn(context, before, sound.before.length), after: tapOn(context, after, sound.after.length) };
     this.applyGains(true);
     this.stop(old, at);
   }

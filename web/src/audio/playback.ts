@@ -1,5 +1,7 @@
 /** What plays before and after: a file, or a looping passage. */
 
+import type { Taps } from "./tap";
+
 export type Side = "before" | "after" | "removed";
 
 /** What changes when someone acts. */
@@ -27,6 +29,8 @@ export interface Playback {
   seek(timeS: number): void;
   choose(side: Side): void;
   match(matched: boolean): void;
+  /** To read levels of both sides while it plays; null before anything was heard. */
+  taps(): Taps | null;
 }
 
 /** State that tells whoever listens when it changes. */

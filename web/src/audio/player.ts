@@ -4,6 +4,7 @@
  */
 
 import { noEdits, pastCuts, toLeft, toOriginal, type Shifts } from "./cutTimes";
+import { Tap, type Taps } from "./tap";
 import { sideGains, Telling, type Difference, type Playback, type Side } from "./playback";
 
 export interface Sound extends Difference {
@@ -19,11 +20,22 @@ export interface Sound extends Difference {
 
 const FADE_S = 0.01;
 
+/** A tap on so many channels of the file, from `first` on. */
+function tapOn(context: AudioContext, splitter: ChannelSplitterNode, first: number, channels: number): Tap {
+  const tap = new Tap(context, channels);
+  for (let channel = 0; channel < channels; channel += 1) {
+    const input = tap.input(channel);
+    if (input) splitter.connect(input, first + channel);
+  }
+  return tap;
+}
+
 export class Player extends Telling implements Playback {
   private readonly element = new Audio();
   private context: AudioContext | null = null;
   private splitter: ChannelSplitterNode | null = null;
   private merger: ChannelMergerNode | null = null;
+  private tapped: Taps | null = null;
   private gains: { before: GainNode; after: GainNode }[] = [];
   private sound: Sound | null = null;
   /** Whether a fault has been tried to mend since anything was heard. */
@@ -106,6 +118,10 @@ export class Player extends Telling implements Playback {
     this.applyGains();
   }
 
+  taps(): Taps | null {
+    return this.tapped;
+  }
+
   /** Stop and let go of everything. */
   close(): void {
     this.element.pause();
@@ -177,6 +193,8 @@ export class Player extends Telling implements Playback {
       after.connect(merger, 0, ear);
       return { before, after };
     });
+    const tap = (first: number) => tapOn(context, splitter, first, sound.channels);
+    this.tapped = { before: tap(0), after: sound.hasAfter ? tap(sound.channels) : null };
     this.applyGains(true);
   }
 

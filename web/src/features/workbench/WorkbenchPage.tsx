@@ -25,6 +25,7 @@ import { BlindPick } from "./BlindPick";
 import { changeName, earlierChanges } from "./chainWords";
 import type { Limit } from "./LevelPicture";
 import { DeliverDialog } from "./DeliverDialog";
+import { LevelBars } from "./LevelBars";
 import { LevelPath } from "./LevelPath";
 import { EmptyChain } from "./EmptyChain";
 import { ElsewhereNote } from "./ElsewhereNote";
@@ -47,6 +48,7 @@ import { useChain } from "./useChain";
 import { useFit } from "./useFit";
 import { useFolded } from "./useFolded";
 import { KEYS, useKeys } from "./useKeys";
+import { useMetered } from "./useMetered";
 import { TargetButton } from "./TargetButton";
 import { usePassageLoop } from "./usePassageLoop";
 import { useResult } from "./useResult";
@@ -110,6 +112,7 @@ function Workbench({ recording }: { recording: Recording }) {
   const [view, setView] = useState<TimeSpan>({ startS: 0, endS: durationS });
   const [picking, setPicking] = useState(false);
   const [saving, setSaving] = useState(false);
+  const [metered, setMetered] = useMetered();
   const [delivering, setDelivering] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [adviceAt, setAdviceAt] = useState<HTMLElement | null>(null);
@@ -290,8 +293,12 @@ function Workbench({ recording }: { recording: Recording }) {
         <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
           {folded ? "Unfold" : "Fold"}
         </Button>
+        <Button size="small" variant="text" aria-expanded={metered} onClick={() => setMetered(!metered)} title="Level, loudness and true peak of before and after while they play" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
+          Levels
+        </Button>
         <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along. The grips on the axis move the passage." />
       </PlaybackBar>
+      {metered && <LevelBars player={playback} playing={state.playing} />}
       <SelectionTools
         recording={recording} selection={selection} onSelect={select} onCut={cutOut} onPassage={bench.setPassage}
         afterSound={outdated ? null : afterSound} afterEdits={afterEdits}
