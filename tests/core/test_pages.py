@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import re
+from html import unescape
 from html.parser import HTMLParser
 from xml.etree import ElementTree
 
@@ -11,7 +13,7 @@ import pytest
 
 from tests.core.test_delivery import job, take  # noqa: F401 - a fixture
 from tests.made_sound import RATE, noise, spoken
-from zesty_core.compare.client_page import client_page
+from zesty_core.compare.client_page import Version, client_page, versions_page
 from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
 from zesty_core.delivery.figures import changed, figure_rows, shown
@@ -53,8 +55,28 @@ def test_a_client_page_holds_only_its_own_script():
     assert tags.names.count("script") == 3  # two sounds, one program
     assert tags.loads == []
     assert "cannot be told" in text
-    louder = float(re.search(r'data-louder="([^"]+)"', text).group(1))
-    assert louder == pytest.approx(-6.02, abs=0.02)
+    lufs = json.loads(unescape(re.search(r'data-lufs="([^"]+)"', text).group(1)))
+    assert lufs["after"] - lufs["before"] == pytest.approx(-6.02, abs=0.02)
+
+
+def test_a_page_of_several_versions_shows_each_under_its_name():
+    sound = spoken(2)
+    versions = [
+        Version(name, factor * sound, RATE, {"integrated_lufs": lufs, "true_peak_dbtp": -3.0})
+        for name, factor, lufs in ((NASTY, 1, -20.0), ("Warm", 0.5, -26.0), ("Take 2", 1, None))
+    ]
+    text = versions_page(NASTY, versions)
+    tags = Tags(text)
+    assert tags.names.count("script") == 4  # three sounds, one program
+    assert tags.loads == []
+    assert tags.names.count("textarea") == 3
+    assert json.loads(unescape(re.search(r'data-lufs="([^"]+)"', text).group(1))) == {
+        "v1": -20.0,
+        "v2": -26.0,
+        "v3": None,
+    }
+    assert "Warm" in text
+    assert NASTY not in text
 
 
 @pytest.mark.parametrize("sound", [spoken(1), noise(-60, 0.01), np.zeros((2, 5), np.float32)])

@@ -238,3 +238,61 @@ def test_the_page_for_a_client_holds_the_stretch_that_is_asked_for(
         path = tmp_path / "after.mp3"
         path.write_bytes(b64decode(re.search(r'id="sound-after">([^<]+)<', text).group(1)))
         assert soundfile.info(path).duration == pytest.approx(lasts_s, abs=0.06)
+
+
+def test_takes_and_results_are_tasted_beside_chains(api, recording):
+    """What has no steps to set is kept by its name and note."""
+    entries = [
+        {"label": "Take: Evening tide", "steps": None, "note": "calmer"},
+        {"label": "Own chain", "steps": GAIN},
+    ]
+    body = {"recording": recording["id"], "start_s": 0, "end_s": 2, "blind": True}
+    answer = api("post", "tastings/", json.dumps({**body, "entries": entries}))
+    assert answer.status_code == 201, answer.content
+    found = api("get", f"tastings/?recording={recording['id']}").json()[0]
+    best = found["entries"][0]
+    assert (best["label"], best["steps"], best["note"]) == ("Take: Evening tide", None, "calmer")
+
+
+def test_a_client_hears_several_versions_under_the_names_given(api, recording, another, tmp_path):
+    take = api.upload(another(8), "Evening tide.wav").json()
+    sides = [
+        {"kind": "before"},
+        {"kind": "chain", "steps": GAIN},
+        {"kind": "recording", "of": take["id"], "start_s": 1},
+    ]
+    body = {"start_s": 1, "end_s": 3, "sides": sides, "names": ["Raw", "Softer <b>", "Take two"]}
+    path = f"recordings/{recording['id']}/client-page/"
+    answer = api("post", path, json.dumps(body))
+    assert answer.status_code == 200, answer.content
+    assert "Morning tide, 3 versions.html" in answer["Content-Disposition"]
+    text = answer.content.decode()
+    for told in ("Raw", "Softer &lt;b&gt;", "Take two", "Save notes as a file"):
+        assert told in text
+    assert "http" not in text
+    levels = []
+    for key in ("v1", "v2", "v3"):
+        data = re.search(rf'id="sound-{key}">([^<]+)<', text).group(1)
+        sound = tmp_path / f"{key}.mp3"
+        sound.write_bytes(b64decode(data))
+        levels.append(10 * np.log10(np.mean(soundfile.read(sound)[0] ** 2)))
+        assert soundfile.info(sound).duration == pytest.approx(2, abs=0.1)
+    assert levels[1] - levels[0] == pytest.approx(-6, abs=0.1)
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"names": ["one"]}, "names"),
+        ({"sides": [], "names": []}, "sides"),
+        ({"end_s": 0.1}, None),
+        ({"sides": [{"kind": "recording"}] * 2}, None),
+    ],
+)
+def test_versions_that_do_not_fit(api, recording, change, path):
+    body = {"start_s": 0, "end_s": 2, "sides": [{"kind": "before"}] * 2, "names": ["a", "b"]}
+    answer = api(
+        "post", f"recordings/{recording['id']}/client-page/", json.dumps({**body, **change})
+    )
+    assert answer.status_code == 400
+    assert path is None or answer.json()["error"]["path"] == path

@@ -1,13 +1,15 @@
-"""A page to show a client: before and after to switch between, pictures and measures, in one file.
+"""A page to show a client, in one file: sounds to switch between, pictures, measures, room for notes.
 
 Everything is inside; nothing of the library but this recording's result, and nothing is loaded.
 """
 
 from __future__ import annotations
 
+import json
 import tempfile
 from base64 import b64encode
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from html import escape
 from importlib import resources
 from pathlib import Path
@@ -19,7 +21,7 @@ from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.resample import resampled
 from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
-from zesty_core.delivery.figures import figure_rows
+from zesty_core.delivery.figures import ROWS, figure_rows, shown
 from zesty_core.delivery.page import page, table
 from zesty_core.signal import ArraySource, Block
 from zesty_core.units import format_time
@@ -37,6 +39,10 @@ _STYLE = """
 .player button { font: inherit; font-weight: 600; color: var(--paper); background: var(--ink);
   border: 0; border-radius: 18px; padding: .5rem 1.25rem; min-width: 5.5rem; }
 .player input[type=range] { flex: 1; min-width: 12rem; } .words { font-size: 1.1rem; font-weight: 600; }
+textarea { font: inherit; width: 100%; min-height: 4rem; padding: .5rem .75rem;
+  border: 1px solid var(--muted); border-radius: 8px; background: var(--card); color: var(--ink); }
+.note { margin: 1rem 0; } .note button, #keep-notes { font: inherit; color: var(--ink);
+  background: var(--card); border: 1px solid var(--muted); border-radius: 18px; padding: .25rem 1rem; }
 """
 
 
@@ -65,7 +71,7 @@ def client_page(
         f"<h1>{escape(title)}: before and after</h1>",
         f'<p class="muted">{_extent(start_s, seconds, whole_s)} Both play at the same instant; '
         "\u201cEqually loud\u201d takes the loudness out of the comparison.</p>",
-        _player(),
+        _player({"before": "Before", "after": "After"}, "after"),
         f'<p class="words">{escape(words[0].upper() + words[1:])}.</p>',
         mirror_svg(before, after),
         "<h2>Figures</h2>",
@@ -74,12 +80,77 @@ def client_page(
         _loudness(courses),
         "<h2>Average spectrum, dBFS by frequency in Hz</h2>",
         _spectrum(courses),
+        _notes(["Before", "After"]),
         _sound("sound-before", before, sample_rate_hz),
         _sound("sound-after", after, sample_rate_hz),
     ]
-    louder = _louder_db(courses)
-    html = page(f"{title}: before and after", "".join(body), style=_STYLE, script=_script())
-    return html.replace("<body>", f'<body data-louder="{louder:.2f}">', 1)
+    loudness = {
+        name: c["integrated_lufs"] for name, c in zip(("before", "after"), courses, strict=True)
+    }
+    return _whole(f"{title}: before and after", body, loudness)
+
+
+@dataclass(frozen=True)
+class Version:
+    """One of several sounds of a passage, under the name a client sees."""
+
+    name: str
+    sound: Block
+    sample_rate_hz: int
+    measures: Mapping[str, Any]
+
+
+def versions_page(title: str, versions: Sequence[Version]) -> str:
+    """HTML of a page with several versions to switch between at the same instant.
+
+    All begin at the same place; one may be shorter than the others.
+    """
+    keys = [f"v{i + 1}" for i in range(len(versions))]
+    seconds = max(v.sound.shape[1] / v.sample_rate_hz for v in versions)
+    heading = f"{title}: {len(versions)} versions"
+    body = [
+        f"<h1>{escape(heading)}</h1>",
+        f'<p class="muted">{format_time(seconds)} of sound. All play at the same instant; '
+        "\u201cEqually loud\u201d takes the loudness out of the comparison.</p>",
+        _player({k: v.name for k, v in zip(keys, versions, strict=True)}, keys[0]),
+        "<h2>Figures</h2>",
+        table(["Measure", *(v.name for v in versions)], _figures(versions)),
+        _notes([v.name for v in versions]),
+        *(
+            _sound(f"sound-{k}", v.sound, v.sample_rate_hz)
+            for k, v in zip(keys, versions, strict=True)
+        ),
+    ]
+    loudness = {k: v.measures.get("integrated_lufs") for k, v in zip(keys, versions, strict=True)}
+    return _whole(heading, body, loudness)
+
+
+def _figures(versions: Sequence[Version]) -> list[list[str]]:
+    return [
+        [words, *(shown(v.measures.get(name), unit) for v in versions)]
+        for name, words, unit, _ in ROWS
+    ]
+
+
+def _whole(title: str, body: Sequence[str], lufs: Mapping[str, float | None]) -> str:
+    html = page(title, "".join(body), style=_STYLE, script=_script())
+    told = {k: None if v is None else round(v, 2) for k, v in lufs.items()}
+    return html.replace("<body>", f'<body data-lufs="{escape(json.dumps(told))}">', 1)
+
+
+def _notes(names: Sequence[str]) -> str:
+    """Room for what a client has to say, which comes back as a file."""
+    fields = "".join(
+        f'<div class="note"><label for="note-{i}"><b>{escape(name)}</b></label> '
+        f'<button type="button" data-now="note-{i}">Note this moment</button>'
+        f'<textarea id="note-{i}" data-version="{escape(name)}"></textarea></div>'
+        for i, name in enumerate(names)
+    )
+    return (
+        "<h2>Your notes</h2><p>Write down what you think, save it as a file and send it back.</p>"
+        f'{fields}<p><label>Your name <input id="who"></label> '
+        '<button type="button" id="keep-notes">Save notes as a file</button></p>'
+    )
 
 
 def _extent(start_s: float, seconds: float, whole_s: float | None) -> str:
@@ -95,11 +166,14 @@ def _script() -> str:
     return resources.files(__package__).joinpath("client_page.js").read_text(encoding="utf-8")
 
 
-def _player() -> str:
+def _player(names: Mapping[str, str], first: str) -> str:
+    sides = "".join(
+        f'<label class="{key}"><input type="radio" name="side" value="{key}"'
+        f"{' checked' if key == first else ''}> {escape(name)}</label>"
+        for key, name in names.items()
+    )
     return (
-        '<div class="player"><button id="play" type="button">Play</button>'
-        '<label class="before"><input type="radio" name="side" value="before"> Before</label>'
-        '<label class="after"><input type="radio" name="side" value="after" checked> After</label>'
+        f'<div class="player"><button id="play" type="button">Play</button>{sides}'
         '<label><input type="checkbox" id="match" checked> Equally loud</label>'
         '<input type="range" id="place" min="0" max="1" step="0.001" value="0" '
         'aria-label="Place"><output id="time">0:00.0</output></div>'
@@ -123,11 +197,6 @@ def _spectrum(courses: Sequence[Mapping[str, Any]]) -> str:
     xs = [float(np.log10(f)) for f in freqs]
     inside = [tick for tick in ticks if tick[0] <= xs[-1]]
     return curves_svg(xs, curves, inside, "Average spectrum before and after")
-
-
-def _louder_db(courses: Sequence[Mapping[str, Any]]) -> float:
-    before, after = (course["integrated_lufs"] for course in courses)
-    return 0.0 if before is None or after is None else float(after - before)
 
 
 def _sound(name: str, sound: Block, rate: int) -> str:

@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_core.errors import BadInput
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.sides import Side
 from zesty_server.config.fields import NumberField, WholeField
@@ -75,6 +76,21 @@ class SidesSerializer(serializers.Serializer[None]):
     sides = SideSerializer(many=True)
 
 
+class VersionsSerializer(SidesSerializer):
+    """Which sides of which passage to show a client, and what each is called there."""
+
+    names = serializers.ListField(child=serializers.CharField(max_length=200))
+
+    def validate(self, data: dict[str, Any]) -> dict[str, Any]:
+        """As many names as sides."""
+        if len(data["names"]) != len(data["sides"]):
+            raise BadInput(
+                f"names: must be {len(data['sides'])}, one for each side, got {len(data['names'])}",
+                path="names",
+            )
+        return data
+
+
 class SidesHeadSerializer(serializers.Serializer[None]):
     """What comes first."""
 
@@ -109,7 +125,9 @@ class TastedSerializer(serializers.Serializer[None]):
     """One treatment, its note."""
 
     label = serializers.CharField(max_length=200)  # type: ignore[assignment]
-    steps = StepSerializer(many=True)
+    steps = StepSerializer(
+        many=True, allow_null=True, help_text="Null of a take or a result, which has none to set."
+    )
     note = serializers.CharField(required=False, allow_blank=True, max_length=2000, default="")
 
 

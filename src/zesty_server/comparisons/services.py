@@ -55,7 +55,7 @@ def keep_tasting(
     kept = [
         {
             "label": entry["label"],
-            "steps": checked_steps(entry["steps"]),
+            "steps": None if entry["steps"] is None else checked_steps(entry["steps"]),
             "note": entry.get("note", ""),
         }
         for entry in entries

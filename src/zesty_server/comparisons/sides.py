@@ -17,6 +17,7 @@ from django.conf import settings
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
 from zesty_core.chain import run_chain
+from zesty_core.compare.client_page import Version
 from zesty_core.compare.course import course_of
 from zesty_core.compare.findings import differences_told
 from zesty_core.compare.voice_gain import voice_gain_db
@@ -67,6 +68,12 @@ def sides_of(recording: Recording, span: Span, sides: Sequence[Side]) -> Iterato
     """
     if not 1 <= len(sides) <= MOST_SIDES:
         raise BadInput(f"sides: must be 1 to {MOST_SIDES}, got {len(sides)}", path="sides")
+    session = _session(recording, span)
+    return _parts(recording, session, span, sides)
+
+
+def _session(recording: Recording, span: Span) -> Session:
+    """What the recording's passages are made with, once the span is known to fit."""
     if recording.measures is None or recording.state == JobState.FAILED:
         raise BadInput(f"{recording.name}: is not measured yet; wait until its figures are there")
     session = session_for(recording)
@@ -77,7 +84,7 @@ def sides_of(recording: Recording, span: Span, sides: Sequence[Side]) -> Iterato
             f"passage: must last {_LEAST_S:g} to {MOST_S:g} s, got {span.duration_s:.1f} s",
             path="end_s",
         )
-    return _parts(recording, session, span, sides)
+    return session
 
 
 def _parts(
@@ -200,6 +207,27 @@ def _cut(span: Span, source: Any) -> tuple[Block, str | None]:
     short = (there - start) / info.sample_rate_hz
     note = f"only {short:.1f} s of it are there" if there < stop else None
     return source.read(start, there), note
+
+
+def versions_of(
+    recording: Recording, span: Span, sides: Sequence[Side], names: Sequence[str]
+) -> list[Version]:
+    """The sides of a passage as versions to show a client, under these names.
+
+    Raises :class:`BadInput` for a passage or a side that does not fit.
+    """
+    if not 1 <= len(sides) <= MOST_SIDES:
+        raise BadInput(f"sides: must be 1 to {MOST_SIDES}, got {len(sides)}", path="sides")
+    session = _session(recording, span)
+    made = []
+    for side, name in zip(sides, names, strict=True):
+        rendered = _rendered(recording, session, span, side)
+        sound = np.ascontiguousarray(rendered.sound, np.float32)
+        source = ArraySource(sound, rendered.sample_rate_hz)
+        with flushing_to_zero():
+            measures = measure(source.blocks(), source.info).as_json()
+        made.append(Version(name, sound, rendered.sample_rate_hz, measures))
+    return made
 
 
 def _json(value: dict[str, Any]) -> bytes:

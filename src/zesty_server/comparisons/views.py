@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from django.http import StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_view
 from rest_framework import mixins, viewsets
@@ -11,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.serializers import BaseSerializer
 from rest_framework.views import APIView
 
+from zesty_core.compare.client_page import versions_page
 from zesty_core.signal import Span
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.serializers import (
@@ -18,9 +20,10 @@ from zesty_server.comparisons.serializers import (
     SidesSerializer,
     SidesToldSerializer,
     TastingSerializer,
+    VersionsSerializer,
 )
 from zesty_server.comparisons.services import keep_blind_pick, keep_tasting
-from zesty_server.comparisons.sides import sides_of
+from zesty_server.comparisons.sides import sides_of, versions_of
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.query import queried_id
 from zesty_server.recordings.selectors import recordings
@@ -108,3 +111,24 @@ class SidesView(APIView):
         recording = get_object_or_404(recordings(), pk=pk)
         parts = sides_of(recording, Span(data["start_s"], data["end_s"]), data["sides"])
         return StreamingHttpResponse(parts, content_type="application/octet-stream")
+
+
+class VersionsPageView(APIView):
+    """Several versions of a passage as one page to show a client."""
+
+    content_negotiation_class = AnyContent
+
+    @extend_schema(request=VersionsSerializer, responses={(200, "text/html"): OpenApiTypes.BINARY})
+    def post(self, request: Request, pk: str) -> HttpResponse:
+        """The page, to download."""
+        wanted = VersionsSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        data = wanted.validated_data
+        recording = get_object_or_404(recordings(), pk=pk)
+        span = Span(data["start_s"], data["end_s"])
+        versions = versions_of(recording, span, data["sides"], data["names"])
+        answer = HttpResponse(versions_page(recording.name, versions), content_type="text/html")
+        answer["Content-Disposition"] = content_disposition_header(
+            True, f"{recording.name}, {len(versions)} versions.html"
+        )
+        return answer

@@ -6,7 +6,12 @@ from rest_framework.routers import SimpleRouter
 from zesty_server.accounts.views import AccountView, PasswordView, SignInView, SignOutView
 from zesty_server.batches.views import BatchViewSet
 from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet, LaidView, MixViewSet
-from zesty_server.comparisons.views import BlindPickViewSet, SidesView, TastingViewSet
+from zesty_server.comparisons.views import (
+    BlindPickViewSet,
+    SidesView,
+    TastingViewSet,
+    VersionsPageView,
+)
 from zesty_server.config.about import AboutView
 from zesty_server.deliveries.views import CoverView, DeliveryViewSet
 from zesty_server.passages.views import PassageView, SettleView
@@ -42,6 +47,11 @@ urlpatterns = [
     path("recordings/upload/", RecordingUploadView.as_view(), name="recording-upload"),
     path("recordings/<uuid:pk>/passage/", PassageView.as_view(), name="passage"),
     path("recordings/<uuid:pk>/sides/", SidesView.as_view(), name="sides"),
+    path(
+        "recordings/<uuid:pk>/client-page/",
+        VersionsPageView.as_view(),
+        name="recording-client-page",
+    ),
     path("recordings/<uuid:pk>/settle/", SettleView.as_view(), name="settle"),
     path("bounded-measures/", BoundedView.as_view(), name="bounded-measures"),
     path("beds/upload/", BedUploadView.as_view(), name="bed-upload"),

@@ -747,6 +747,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/client-page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The page, to download. */
+        post: operations["recordings_client_page_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/course/": {
         parameters: {
             query?: never;
@@ -3101,14 +3118,16 @@ export interface components {
         /** @description One treatment, its note. */
         Tasted: {
             label: string;
-            steps: components["schemas"]["Step"][];
+            /** @description Null of a take or a result, which has none to set. */
+            steps: components["schemas"]["Step"][] | null;
             /** @default  */
             note: string;
         };
         /** @description One treatment, its note. */
         TastedRequest: {
             label: string;
-            steps: components["schemas"]["StepRequest"][];
+            /** @description Null of a take or a result, which has none to set. */
+            steps: components["schemas"]["StepRequest"][] | null;
             /** @default  */
             note: string;
         };
@@ -3217,6 +3236,15 @@ export interface components {
             span: components["schemas"]["Span"] | null;
             /** @description Where noise is learned from. */
             learned_spans?: components["schemas"]["Span"][];
+        };
+        /** @description Which sides of which passage to show a client, and what each is called there. */
+        VersionsRequest: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            sides: components["schemas"]["SideRequest"][];
+            names: string[];
         };
         /** @description A batch with its recordings. */
         WholeBatch: {
@@ -4977,6 +5005,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recording"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recordings_client_page_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
                 };
             };
             /** @description A fault, in one shape whatever it is. */

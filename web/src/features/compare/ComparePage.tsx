@@ -7,11 +7,13 @@ import { useState } from "react";
 import { Link as RouterLink, useParams } from "react-router";
 
 import type { Recording, Run } from "../../api/types";
+import { editsOf, toLeft } from "../../audio/cutTimes";
 import { DownloadIcon } from "../../pictures/icons";
 import { useRecipes, useStepTypes } from "../recipes";
 import { useRecording, useRecordings } from "../recordings";
-import type { PassageSpan } from "../live";
+import { usePassage, type PassageSpan } from "../live";
 import { useRuns } from "../runs";
+import { ClientVersionsDialog } from "./ClientVersionsDialog";
 import { PassageComparison } from "./PassageComparison";
 import { SideChoice, sideOptions } from "./SideChoice";
 import { clientPage, clientPageHolds } from "./clientPage";
@@ -54,6 +56,10 @@ function Comparison({ recording, runs }: { recording: Recording; runs: Run[] }) 
   const side = (key: string) => options.find((o) => o.key === key)?.side ?? null;
   const [a, b] = [side(chosen[0]), side(chosen[1])];
   const run = a?.kind === "before" && b?.kind === "run" ? (runs.find((r) => r.id === b.of) ?? null) : null;
+  const [passage] = usePassage(recording);
+  const [showing, setShowing] = useState(false);
+  const edits = editsOf(recording);
+  const passageSpan: PassageSpan | null = passage && { startS: toLeft(passage.startS, edits), endS: toLeft(passage.endS, edits) };
   // A stretch of one result says nothing of another.
   const [looking, setLooking] = useState<{ run: string; span: PassageSpan } | null>(null);
   const span = looking && looking.run === run?.id ? looking.span : null;
@@ -68,12 +74,18 @@ function Comparison({ recording, runs }: { recording: Recording; runs: Run[] }) 
         </Box>
         <SideChoice label="Before" value={a ? chosen[0] : ""} options={options} colour={colours.beforeText} onChange={(key) => setChosen([key, chosen[1]])} />
         <SideChoice label="After" value={b ? chosen[1] : ""} options={options} colour={colours.afterText} onChange={(key) => setChosen([chosen[0], key])} />
+        {!run && a && b && passageSpan && (
+          <Button variant="outlined" startIcon={<DownloadIcon size={16} />} title="Both sides of the passage, under names to choose" onClick={() => setShowing(true)}>
+            Page for a client
+          </Button>
+        )}
         {run && (
           <Button variant="outlined" startIcon={<DownloadIcon size={16} />} href={clientPage(run, span)} title={clientPageHolds(run, span)} download>
             Page for a client
           </Button>
         )}
       </Box>
+      {!run && a && b && passageSpan && <ClientVersionsDialog open={showing} onClose={() => setShowing(false)} recording={recording} span={passageSpan} sides={[a, b]} />}
       {run ? <WholeComparison key={run.id} recording={recording} run={run} span={span} onSpan={(next) => setLooking(next && { run: run.id, span: next })} /> : a && b && <PassageComparison recording={recording} a={a} b={b} />}
       {!a || !b ? <Typography role="alert">A side that was chosen is not there any more; choose another.</Typography> : null}
     </Box>

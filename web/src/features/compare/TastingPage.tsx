@@ -5,6 +5,8 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import { useTheme } from "@mui/material/styles";
 import Switch from "@mui/material/Switch";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
@@ -13,8 +15,9 @@ import type { Recording, Step } from "../../api/types";
 import { editsOf, toLeft } from "../../audio/cutTimes";
 import { formatTime } from "../../pictures/figures";
 import { useRecipes } from "../recipes";
-import { useRecording } from "../recordings";
+import { useRecording, useRecordings } from "../recordings";
 import { usePassage, type PassageSpan } from "../live";
+import { ClientVersionsDialog } from "./ClientVersionsDialog";
 import type { Side } from "./sides";
 import { TastingTable } from "./TastingTable";
 import { LEAST_TASTED, MOST_TASTED, shuffled, useTastings } from "./tasting";
@@ -30,13 +33,19 @@ export function TastingPage() {
   return <Tasting key={recordingId} recording={recording.data} />;
 }
 
-/** What can be tasted: the chain as it is, the recording as it came, and every recipe. */
-function candidates(recording: Recording, recipes: readonly { name: string; steps: unknown }[]): Side[] {
+interface Candidate {
+  key: string;
+  side: Side;
+}
+
+/** What can be tasted: the chain as it is, the recording as it came, every recipe, and other takes. */
+function candidates(recording: Recording, recipes: readonly { id: string; name: string; steps: unknown }[], takes: readonly Recording[]): Candidate[] {
   const own = recording.chain as Step[];
   return [
-    ...(own.length > 0 ? [{ kind: "chain" as const, label: "The chain as it is set", steps: own }] : []),
-    { kind: "chain", label: "As recorded", steps: [] },
-    ...recipes.map((recipe) => ({ kind: "chain" as const, label: recipe.name, steps: recipe.steps as Step[] })),
+    ...(own.length > 0 ? [{ key: "chain", side: { kind: "chain" as const, label: "The chain as it is set", steps: own } }] : []),
+    { key: "before", side: { kind: "chain", label: "As recorded", steps: [] } },
+    ...recipes.map((recipe) => ({ key: recipe.id, side: { kind: "chain" as const, label: recipe.name, steps: recipe.steps as Step[] } })),
+    ...takes.map((take) => ({ key: take.id, side: { kind: "recording" as const, of: take.id, start_s: take.proposed_passage?.start_s ?? 0, label: `Take: ${take.name}` } })),
   ];
 }
 
@@ -50,10 +59,13 @@ function Tasting({ recording }: { recording: Recording }) {
   const [served, setServed] = useState<{ sides: Side[]; span: PassageSpan; blind: boolean } | null>(null);
   const edits = editsOf(recording);
   const span = passage && { startS: toLeft(passage.startS, edits), endS: toLeft(passage.endS, edits) };
-  const offered = candidates(recording, recipes.data ?? []);
+  const others = (useRecordings().data ?? []).filter((r) => r.id !== recording.id && r.state === "done");
+  const [takes, setTakes] = useState<readonly string[]>([]);
+  const [showing, setShowing] = useState(false);
+  const offered = candidates(recording, recipes.data ?? [], others.filter((r) => takes.includes(r.id)));
+  const picked = offered.filter(({ key }) => chosen.includes(key)).map(({ side }) => side);
   const enough = chosen.length >= LEAST_TASTED && chosen.length <= MOST_TASTED;
   const begin = () => {
-    const picked = offered.filter((side) => chosen.includes(side.label));
     const order = blind ? shuffled(picked.length) : picked.map((_, i) => i);
     if (span) setServed({ sides: order.flatMap((i) => picked[i] ?? []), span, blind });
   };
@@ -71,13 +83,13 @@ function Tasting({ recording }: { recording: Recording }) {
         <Box sx={{ border: `1.5px solid ${colours.ink}`, borderRadius: "14px", backgroundColor: colours.card, p: 4 }}>
           <Typography variant="h3" component="h2">What to taste, {LEAST_TASTED} to {MOST_TASTED}</Typography>
           <Box sx={{ columns: 2, my: 2 }}>
-            {offered.map((side) => (
+            {offered.map(({ key, side }) => (
               <FormControlLabel
-                key={side.label} label={side.label} sx={{ display: "flex", breakInside: "avoid" }}
+                key={key} label={side.label} sx={{ display: "flex", breakInside: "avoid" }}
                 control={
                   <Checkbox
-                    size="small" checked={chosen.includes(side.label)} disabled={!chosen.includes(side.label) && chosen.length >= MOST_TASTED}
-                    onChange={(_, on) => setChosen(on ? [...chosen, side.label] : chosen.filter((label) => label !== side.label))}
+                    size="small" checked={chosen.includes(key)} disabled={!chosen.includes(key) && chosen.length >= MOST_TASTED}
+                    onChange={(_, on) => setChosen(on ? [...chosen, key] : chosen.filter((one) => one !== key))}
                   />
                 }
               />
@@ -85,8 +97,21 @@ function Tasting({ recording }: { recording: Recording }) {
           </Box>
           <Box sx={{ display: "flex", alignItems: "center", gap: 4 }}>
             <Button variant="contained" disabled={!enough || !span} onClick={begin}>Taste {chosen.length}</Button>
+            <Button variant="outlined" disabled={!enough || !span} onClick={() => setShowing(true)}>Page for a client</Button>
+            {others.length > takes.length && (
+              <TextField
+                select size="small" label="Add a take" value="" sx={{ width: 190 }}
+                onChange={(event) => {
+                  setTakes([...takes, event.target.value]);
+                  if (chosen.length < MOST_TASTED) setChosen([...chosen, event.target.value]);
+                }}
+              >
+                {others.filter((r) => !takes.includes(r.id)).map((r) => <MenuItem key={r.id} value={r.id}>{r.name}</MenuItem>)}
+              </TextField>
+            )}
             <FormControlLabel control={<Switch checked={blind} onChange={(_, on) => setBlind(on)} />} label="Blind: names are hidden, the order is drawn" slotProps={{ typography: { sx: { ml: 2 } } }} sx={{ ml: 0 }} />
           </Box>
+          {span && <ClientVersionsDialog open={showing} onClose={() => setShowing(false)} recording={recording} span={span} sides={picked} />}
           {!span && <Typography sx={{ mt: 2 }}>There is no passage yet: choose one on the workbench.</Typography>}
         </Box>
       )}

@@ -69,7 +69,7 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
   const finish = () => {
     const entries = ranking.flatMap((at) => {
       const side = sides[at];
-      return side?.kind === "chain" ? [{ label: side.label, steps: side.steps, note: notes[at] ?? "" }] : [];
+      return side ? [{ label: side.label, steps: side.kind === "chain" ? side.steps : null, note: notes[at] ?? "" }] : [];
     });
     keep.mutate({ start_s: span.startS, end_s: span.endS, blind, entries });
   };
@@ -117,7 +117,7 @@ export function TastingTable({ recordingId, sides, span, blind, onAgain }: Props
             >
               {Array.from({ length: Math.min(sides.length, ranking.length + (place < 0 ? 1 : 0)) }, (_, i) => <MenuItem key={i} value={i}>{i + 1}{i === 0 ? ", best" : ""}</MenuItem>)}
             </TextField>
-            {told && <Button variant={place === 0 ? "contained" : "outlined"} size="small" onClick={() => makeChain(at)} aria-label={`Use it as the chain: ${side.label}`} sx={{ whiteSpace: "nowrap" }}>Use it as the chain</Button>}
+            {told && side.kind === "chain" && <Button variant={place === 0 ? "contained" : "outlined"} size="small" onClick={() => makeChain(at)} aria-label={`Use it as the chain: ${side.label}`} sx={{ whiteSpace: "nowrap" }}>Use it as the chain</Button>}
           </Box>
         );
       })}

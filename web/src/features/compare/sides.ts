@@ -35,7 +35,8 @@ export interface Sides {
 
 const text = (part: Uint8Array) => new TextDecoder().decode(part);
 
-function withoutLabel(side: Side): Omit<Side, "label"> {
+/** As the server wants it: a label is for people only. */
+export function withoutLabel(side: Side): Omit<Side, "label"> {
   const { kind } = side;
   if (kind === "before") return { kind };
   if (kind === "chain") return { kind, steps: side.steps, ...(side.upto !== undefined && { upto: side.upto }) } as Omit<Side, "label">;

@@ -1,4 +1,4 @@
-import { screen, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
@@ -11,10 +11,11 @@ import type { Heard, Side } from "./sides";
 import * as asking from "./sides";
 import { removedDbfs } from "./sides";
 import { rankedAt, shuffled } from "./tasting";
+import { TastingPage } from "./TastingPage";
 import { TastingTable } from "./TastingTable";
 
 const went = vi.fn();
-vi.mock("react-router", async (load) => ({ ...(await load<object>()), useNavigate: () => went }));
+vi.mock("react-router", async (load) => ({ ...(await load<object>()), useNavigate: () => went, useParams: () => ({ recordingId: "rec-1" }) }));
 vi.mock("../../audio/sideLoop", () => ({
   SideLoop: class {
     state = { playing: false, heard: 0, matched: true };
@@ -116,5 +117,31 @@ describe("pictures of two sides", () => {
     );
     expect(screen.getByRole("img", { name: /Before: integrated −21.0. After: integrated −21.0, drawn 3.0 dB softer/ })).toBeInTheDocument();
     expect(screen.getByRole("img", { name: /Before: voice −20.0, noise −60.0. After: voice −19.0, noise –/ })).toBeInTheDocument();
+  });
+});
+
+describe("takes and a client's page", () => {
+  it("another take is tasted beside a chain, and both go on a page under names to choose", async () => {
+    const fetched = vi.spyOn(HTMLAnchorElement.prototype, "click").mockImplementation(() => undefined);
+    vi.stubGlobal("URL", Object.assign(URL, { createObjectURL: () => "blob:page", revokeObjectURL: vi.fn() }));
+    const recording = { id: "rec-1", name: "Causeway", chain: [], state: "done", cuts: [], mono: "", pad_start_s: 0, pad_end_s: 0, duration_s: 30, proposed_passage: { start_s: 2, end_s: 8 } };
+    const asked = serve({
+      "GET /api/recordings/rec-1/": recording, "GET /api/recordings/": [recording, { ...recording, id: "rec-2", name: "Second take", proposed_passage: { start_s: 5, end_s: 9 } }],
+      "GET /api/recipes/": [], "GET /api/tastings/": [], "POST /api/recordings/rec-1/client-page/": {},
+    });
+    show(<TastingPage />);
+    await userEvent.click(await screen.findByRole("combobox", { name: "Add a take" }));
+    await userEvent.click(screen.getByRole("option", { name: "Second take" }));
+    await userEvent.click(screen.getByRole("checkbox", { name: "As recorded" }));
+    expect(screen.getByRole("button", { name: "Taste 2" })).toBeEnabled();
+    await userEvent.click(screen.getByRole("button", { name: "Page for a client" }));
+    const name = screen.getByLabelText("Name of version 2");
+    await userEvent.clear(name);
+    await userEvent.type(name, "The calmer one");
+    await userEvent.click(screen.getByRole("button", { name: "Download the page" }));
+    await waitFor(() => expect(fetched).toHaveBeenCalledOnce());
+    expect(asked.find((a) => a.path === "/api/recordings/rec-1/client-page/")?.body).toEqual({
+      start_s: 2, end_s: 8, sides: [{ kind: "chain", steps: [] }, { kind: "recording", of: "rec-2", start_s: 5 }], names: ["As recorded", "The calmer one"],
+    });
   });
 });

@@ -36,7 +36,8 @@ export function useTastings(recording: string) {
 
 export interface Tasted {
   label: string;
-  steps: Step[];
+  /** Null of a take or a result. */
+  steps: Step[] | null;
   note: string;
 }
 

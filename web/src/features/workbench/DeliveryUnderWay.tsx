@@ -9,7 +9,7 @@ import { useEffect, useRef } from "react";
 import { useBatch } from "../batches";
 import { isBusy, runKeys, useCancelRun } from "../runs";
 import { RuleList } from "../targets";
-import { download } from "./download";
+import { download } from "../../api/download";
 
 interface Props {
   batchId: string;
