@@ -10,7 +10,7 @@ import { useState, type ReactNode } from "react";
 import { cutAwayS, toLeft, type Edits } from "../../audio/cutTimes";
 import { removedByDb, type Controls, type Difference, type Playback } from "../../audio/playback";
 import { useTimeS } from "../../audio/usePlayer";
-import { formatDb, formatTime } from "../../pictures/figures";
+import { formatChange, formatDb, formatTime } from "../../pictures/figures";
 import { CheckIcon, PauseIcon, PlayIcon } from "../../pictures/icons";
 import type { Look } from "./drawSide";
 
@@ -69,7 +69,7 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
   const { louderDb } = difference;
   const removed = state.side === "removed";
   const byDb = removedByDb(difference);
-  const removedText = removed && hasAfter && Math.abs(byDb) >= 0.05 ? `Removed, after ${formatDb(-byDb)} dB` : "Removed";
+  const removedText = removed && hasAfter && Math.abs(byDb) >= 0.05 ? `Removed, after ${formatChange(-byDb)} dB` : "Removed";
   const matchText =
     state.matched && louderDb !== null ? `Match, after ${formatDb(-louderDb)} dB` : "Match";
   return (
