@@ -20,7 +20,8 @@ interface Props {
 /** Settings to start from, those kept before, and keeping these under a name; applied by one press. */
 export function SavedSettingsMenu({ step, type: { label, starters }, onSet }: Props) {
   const { colours } = useTheme();
-  const kept = (useSavedSettings().data ?? []).filter((saved) => saved.type === step.type);
+  const all = useSavedSettings().data;
+  const kept = (all ?? []).filter((saved) => saved.type === step.type);
   const save = useSaveSettings();
   const drop = useDropSettings();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -49,7 +50,7 @@ export function SavedSettingsMenu({ step, type: { label, starters }, onSet }: Pr
           </Button>
         ))}
         <Typography variant="h3" component="h3" sx={{ mt: starters.length > 0 ? 3 : 0 }}>Your own</Typography>
-        {kept.length === 0 && <Typography variant="body2" sx={{ mb: 2 }}>None yet. Keep what is set now under a name:</Typography>}
+        {all && kept.length === 0 && <Typography variant="body2" sx={{ mb: 2 }}>None yet. Keep what is set now under a name:</Typography>}
         {kept.map((saved) => (
           <Box key={saved.id} sx={{ display: "flex", alignItems: "center", borderBottom: `1px solid ${colours.rule}` }}>
             <Button
