@@ -1,4 +1,4 @@
-"""Settings in words, as a receipt tells them: "Peak \u22123 dB; Counted as true"."""
+"""Settings in words, as on a receipt: "Peak \u22123 dB; Counted as true"."""
 
 from __future__ import annotations
 

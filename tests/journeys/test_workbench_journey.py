@@ -303,7 +303,7 @@ def test_two_windows_on_one_recording_lose_nothing(browser, address):
         page.get_by_role("textbox", name="Gain").fill(value)
         page.keyboard.press("Enter")
     page = other
-    page.get_by_text("there: Gain: gain \u22122.5 dB to 4 dB").wait_for()
+    page.get_by_text("another window: Gain: gain \u22122.5 dB to 4 dB").wait_for()
     page.get_by_role("button", name="Keep this one").click()
     page.get_by_text("changed in another window").wait_for(state="hidden")
 

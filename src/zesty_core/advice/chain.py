@@ -332,7 +332,7 @@ def _nothing_happens(known: _Known) -> Iterator[Finding]:
 
 
 def _threshold_over_full_scale(known: _Known) -> Iterator[Finding]:
-    """A threshold meant for a step that follows the voice, left standing when it follows no more."""
+    """A threshold above full scale, usually left over from a step that followed the voice."""
     for index, step in known.active():
         over_db = _over_full_scale_db(step)
         if over_db is None:
@@ -341,8 +341,8 @@ def _threshold_over_full_scale(known: _Known) -> Iterator[Finding]:
         usual_db = type(step)().threshold_db  # type: ignore[attr-defined]
         yield Finding(
             "threshold_over_full_scale",
-            f"{step.label}'s threshold of +{over_db:.1f} dBFS lies over full scale, where no sound is: "
-            f"it {does}. Over the voice level it would count from the voice.",
+            f"{step.label}'s threshold of +{over_db:.1f} dBFS is above full scale: it {does}. "
+            "Switch on Follow the voice to set it relative to the voice level.",
             Act(
                 "set_params",
                 f"Set it to {usual_db:g} dBFS",

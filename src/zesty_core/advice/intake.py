@@ -195,13 +195,14 @@ def _plosives(m: Measures) -> Finding | None:
         "plosives",
         f"{len(thumps)} {'thump' if len(thumps) == 1 else 'thumps'} of breath on the microphone, "
         f"the first at {format_time(thumps[0])}.",
-        add_step(
-            "Add EQ that rolls off below 100 Hz",
-            "eq",
-            bands=[{"type": "high_pass", "freq_hz": 100.0, "slope_db_oct": 24}],
-        ),
+        _roll_off(100.0),
         thumps[:_MOST_TIMES],
     )
+
+
+def _roll_off(freq_hz: float) -> Act:
+    band = {"type": "high_pass", "freq_hz": freq_hz, "slope_db_oct": 24}
+    return add_step(f"Add EQ that rolls off below {freq_hz:.0f} Hz", "eq", bands=[band])
 
 
 def _sibilance(m: Measures) -> Finding | None:
@@ -209,8 +210,8 @@ def _sibilance(m: Measures) -> Finding | None:
         return None
     return Finding(
         "sibilance",
-        f"Sharp: the s-sounds reach {m.balance.sibilance_db:+.0f} dB of the level of the vowels; "
-        f"{_USUAL_SIBILANCE} are usual.",
+        f"Sibilance: s-sounds peak {m.balance.sibilance_db:+.0f} dB relative to the vowels; "
+        f"{_USUAL_SIBILANCE} is usual.",
         add_step("Add De-esser", "de_esser"),
     )
 
@@ -220,13 +221,9 @@ def _rumble(m: Measures) -> Finding | None:
         return None
     return Finding(
         "rumble",
-        f"Rumble below 40 Hz all along, {-m.balance.rumble_db:.0f} dB under the voice: traffic, wind, "
-        "steps or a stand that shakes.",
-        add_step(
-            "Add EQ that rolls off below 70 Hz",
-            "eq",
-            bands=[{"type": "high_pass", "freq_hz": 70.0, "slope_db_oct": 24}],
-        ),
+        f"Steady rumble below 40 Hz, {-m.balance.rumble_db:.0f} dB below the voice: traffic, wind, "
+        "footsteps or a shaking stand.",
+        _roll_off(70.0),
     )
 
 

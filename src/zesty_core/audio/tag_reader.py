@@ -5,6 +5,7 @@ ID3 (MP3, WAV, AIFF), Vorbis comments (FLAC, OGG, Opus) and the atoms of M4A and
 
 from __future__ import annotations
 
+import struct
 from base64 import b64decode
 from pathlib import Path
 from typing import Any
@@ -12,6 +13,10 @@ from typing import Any
 from zesty_core.audio.tags import MOST_LETTERS, TAG_NAMES, Cover, Tags
 from zesty_core.errors import BadInput
 
+#: What the library raises besides its own error on damaged tags.
+_DAMAGED = (
+    ValueError, KeyError, IndexError, TypeError, AttributeError, EOFError, OSError, struct.error,
+)  # fmt: skip
 _ID3 = {
     "title": ("TIT2",),
     "artist": ("TPE1",),
@@ -48,7 +53,7 @@ def read_tags(path: Path) -> tuple[Tags, Cover | None]:
             return {}, None
         given, pictures = _of(file.tags)
         pictures += [picture.data for picture in getattr(file, "pictures", [])]
-    except (mutagen.MutagenError, ValueError, KeyError, IndexError, TypeError, OSError):
+    except (mutagen.MutagenError, *_DAMAGED):
         return {}, None
     return {n: line for n in TAG_NAMES if (line := _one_line(given.get(n)))}, _cover(pictures)
 

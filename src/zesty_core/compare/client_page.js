@@ -3,8 +3,8 @@ const loudness = JSON.parse(document.body.dataset.lufs);
 const names = Object.keys(loudness);
 const bytes = (name) => Uint8Array.from(atob($("sound-" + name).textContent.trim()), (c) => c.charCodeAt(0)).buffer;
 const factor = (db) => 10 ** (db / 20);
-const known = names.map((name) => loudness[name]).filter((lufs) => lufs !== null);
-const softest = Math.min(...known);
+const measured = names.map((name) => loudness[name]).filter((lufs) => lufs !== null);
+const softest = Math.min(...measured);
 let context, buffers, sources = [], gains = [], began = 0, at = 0, playing = false;
 let heard = document.querySelector("[name=side]:checked").value;
 function levels() {

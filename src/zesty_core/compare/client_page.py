@@ -134,8 +134,8 @@ def _figures(versions: Sequence[Version]) -> list[list[str]]:
 
 def _whole(title: str, body: Sequence[str], lufs: Mapping[str, float | None]) -> str:
     html = page(title, "".join(body), style=_STYLE, script=_script())
-    told = {k: None if v is None else round(v, 2) for k, v in lufs.items()}
-    return html.replace("<body>", f'<body data-lufs="{escape(json.dumps(told))}">', 1)
+    rounded = {k: None if v is None else round(v, 2) for k, v in lufs.items()}
+    return html.replace("<body>", f'<body data-lufs="{escape(json.dumps(rounded))}">', 1)
 
 
 def _notes(names: Sequence[str]) -> str:

@@ -1,4 +1,4 @@
-"""By how much a chain moved the voice: what *Removed* takes off before it subtracts.
+"""Gain of the voice from before to after, taken out before *Removed* subtracts one from the other.
 
 After minus before at their own levels is mostly the voice itself as soon as a chain changes the
 level. The gain that leaves the least of the voice is the one of least squares over loud moments,
@@ -17,7 +17,7 @@ _VOICE_SHARE = 0.1
 
 
 class VoiceGainMeter:
-    """Takes two signals block by block, both in the same places, and says how they differ in level."""
+    """Measures the voice gain between two aligned signals, block by block."""
 
     def __init__(self, sample_rate_hz: int) -> None:
         self._frame = max(1, round(_FRAME_S * sample_rate_hz))
@@ -49,7 +49,7 @@ class VoiceGainMeter:
 
 
 def voice_gain_db(before: Block, after: Block, sample_rate_hz: int) -> float | None:
-    """The same of two whole signals, as far as the shorter one goes; None where channels differ."""
+    """Voice gain in dB of two whole signals, over the shorter one; None where channels differ."""
     if len(before) != len(after):
         return None
     length = min(before.shape[1], after.shape[1])

@@ -1,4 +1,4 @@
-"""Two channels made one where a file is delivered in mono: behind the chain, before its final level.
+"""Stereo folded to mono for a mono delivery: after the chain, before its final level steps.
 
 What a chain does to each side by itself (levels brought together, a side's own noise taken away)
 stays in the sum. The final level is that of the one channel, because that is what is listened to.

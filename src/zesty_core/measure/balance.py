@@ -1,7 +1,7 @@
-"""How sharp the hissing sounds are and how strong the rumble is, against the voice.
+"""Sibilance and rumble relative to the voice.
 
 From the power of windows of 85 ms in three bands. Bands and shares are common practice, no source;
-docs/findings.md says how far they tell planted faults from clean speech.
+docs/findings.md lists their hit and false-alarm rates.
 """
 
 from __future__ import annotations
@@ -13,20 +13,20 @@ from numpy.typing import NDArray
 
 from zesty_core.units import power_to_db
 
-#: Under what a voice has (its lowest partials) and under mains hum; the voice; its hissing sounds.
+#: Rumble (below the lowest partials and mains hum), voice, sibilants.
 RUMBLE_HZ, VOICE_HZ, HISS_HZ = (18.0, 40.0), (100.0, 4000.0), (4500.0, 12_000.0)
-#: A window so far under the loud ones belongs to a pause.
+#: Windows this far below the loud ones are pauses.
 _ACTIVE_DB = 25.0
 _LEAST_VOICED = 5
 
 
 @dataclass(frozen=True)
 class Balance:
-    """Levels against that of voiced sounds, in dB."""
+    """Levels relative to voiced speech, in dB."""
 
-    #: Of the sharpest two of a hundred moments of speech, 4.5 to 12 kHz.
+    #: 98th percentile of the 4.5 to 12 kHz level during speech.
     sibilance_db: float
-    #: Of what lies below 40 Hz in the calmer moments.
+    #: 25th percentile of the 18 to 40 Hz level.
     rumble_db: float
 
     def as_json(self) -> dict[str, float]:

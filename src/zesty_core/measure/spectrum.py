@@ -176,7 +176,7 @@ class SpectrumMeter:
         return Spectrum(self._bin_hz, power)
 
     def balance(self) -> Balance | None:
-        """How sharp and how rumbling it is; after ``finish``."""
+        """Sibilance and rumble of everything pushed; call after ``finish``."""
         return balance_of(np.concatenate(self._bands, axis=1)) if self._bands else None
 
 

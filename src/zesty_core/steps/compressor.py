@@ -294,11 +294,11 @@ class Compressor(Compression):
 
 
 class _NeededMakeup:
-    """For every sample the make-up that would bring it to the wanted peak, turned over: its peak is
-    minus the smallest one, which is the make-up of the whole.
+    """Trial of the make-up to a peak: outputs, per sample, minus the make-up in dB that would bring it
+    to the wanted peak, as a factor. The peak of this output gives the smallest make-up needed.
 
-    The quiet guard lets make-up in slowly; how much of it reaches a sample shows between a run
-    without make-up and one with 1 dB.
+    The quiet guard fades make-up in, so only a share of it reaches some samples. Comparing a run
+    without make-up with one of 1 dB gives that share.
     """
 
     _LEAST_SHARE, _LEAST = 1e-3, 1e-6

@@ -1,7 +1,7 @@
-"""Which state of a recording's chain and edits a change was made on.
+"""Optimistic locking of a recording's chain and edits.
 
-Two windows may show the same recording. A change says which version it has seen; one made on an
-older version replaces nothing, and its window shows both.
+Two windows may show the same recording. Each change carries the version
+it was made on; a change made on an older version is refused, and its window offers both versions.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from zesty_server.recordings.models import Recording
 
 
 class ChangedElsewhere(ZestyError):  # noqa: N818 - the family name says it is an error
-    """Chain or edits have changed since the window that sends this has seen them."""
+    """The chain or the edits changed after the version a request was made on."""
 
     code = "changed_elsewhere"
 

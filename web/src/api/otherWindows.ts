@@ -1,13 +1,13 @@
-/** Tells other windows of this browser that something has changed, so that they look again at once. */
+/** Notifies other windows of this browser of a change, so that they refetch at once. */
 
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("zesty-voice");
 
-/** Say that what is kept under `key` has changed. */
-export const tellOtherWindows = (key: readonly unknown[]) => channel?.postMessage(key);
+/** Announce that what the query `key` returns has changed. */
+export const notifyOtherWindows = (key: readonly unknown[]) => channel?.postMessage(key);
 
-/** Be called with the keys that other windows tell of; returns how to end that. */
-export function onOtherWindows(told: (key: readonly unknown[]) => void): () => void {
-  const listener = (event: MessageEvent) => told(event.data as readonly unknown[]);
+/** Listen for changes announced by other windows; returns how to stop. */
+export function onOtherWindows(changed: (key: readonly unknown[]) => void): () => void {
+  const listener = (event: MessageEvent) => changed(event.data as readonly unknown[]);
   channel?.addEventListener("message", listener);
   return () => channel?.removeEventListener("message", listener);
 }

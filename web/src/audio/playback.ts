@@ -59,7 +59,7 @@ export class Telling {
 
 const factor = (db: number) => 10 ** (db / 20);
 
-/** How two sides differ in level; null when it cannot be told. */
+/** Level difference of two sides; null where it cannot be measured. */
 export interface Difference {
   /** How much louder after is than before, in dB. */
   louderDb: number | null;
@@ -67,7 +67,7 @@ export interface Difference {
   voiceGainDb: number | null;
 }
 
-/** By how much the sides are brought together before one is taken from the other, in dB. */
+/** Gain difference taken out before one side is subtracted from the other, in dB. */
 export const removedByDb = ({ voiceGainDb, louderDb }: Difference) => voiceGainDb ?? louderDb ?? 0;
 
 /** Gains of the two sides: what is heard is `before * b + after * a`. */

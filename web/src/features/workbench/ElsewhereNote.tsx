@@ -6,7 +6,7 @@ import { editsOf } from "../../audio/cutTimes";
 import type { Work } from "./chainHistory";
 import { changeWords } from "./chainWords";
 
-const MOST_TOLD = 6;
+const MOST_SHOWN = 6;
 
 interface Props {
   theirs: Recording;
@@ -18,7 +18,7 @@ interface Props {
 /** Another window has changed chain or edits: what differs, and which of the two to go on with. */
 export function ElsewhereNote({ theirs, mine, types, onDecide }: Props) {
   const words = changeWords(mine, { steps: theirs.chain as Step[], edits: editsOf(theirs) }, types);
-  const told = words.length > MOST_TOLD ? [...words.slice(0, MOST_TOLD), `${words.length - MOST_TOLD} more`] : words;
+  const shown = words.length > MOST_SHOWN ? [...words.slice(0, MOST_SHOWN), `${words.length - MOST_SHOWN} more`] : words;
   return (
     <Alert
       severity="warning" sx={{ my: 1 }}
@@ -29,8 +29,8 @@ export function ElsewhereNote({ theirs, mine, types, onDecide }: Props) {
         </>
       }
     >
-      This recording was changed in another window{told.length > 0 ? `; there: ${told.join(", ")}` : ", to the same as here"}. Nothing is kept from
-      here until you choose; the other stays one undo away.
+      This recording was changed in another window{shown.length > 0 ? `: ${shown.join(", ")}` : ", to the same settings"}. Changes here are not saved
+      until you choose. The version you leave stays one undo away.
     </Alert>
   );
 }

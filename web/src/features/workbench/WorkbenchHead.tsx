@@ -25,7 +25,7 @@ interface Props {
   isCurrent: boolean;
   /** All that can be taken back, the last change first. */
   earlier: readonly string[];
-  /** Take back so many changes, one if not told. */
+  /** Undo that many changes, by default one. */
   onUndo: (count?: number) => void;
   onRedo: () => void;
   onApply: (recipe: Recipe) => void;

@@ -235,7 +235,7 @@ describe("a second window", () => {
     asked.answers["GET /api/recordings/rec-1/"] = theirs;
     await userEvent.click(await screen.findByRole("button", { name: "2 findings" }));
     await userEvent.click(await screen.findByRole("button", { name: "Add Normalize" }));
-    expect(await screen.findByText(/changed in another window; there: .*Gain: gain 2 dB to 7 dB/)).toBeInTheDocument();
+    expect(await screen.findByText(/changed in another window: .*Gain: gain 2 dB to 7 dB/)).toBeInTheDocument();
     asked.answers["PUT /api/recordings/rec-1/chain/"] = { ...theirs, work_version: 6 };
     return asked;
   }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
-import { tellOtherWindows } from "../../api/otherWindows";
+import { notifyOtherWindows } from "../../api/otherWindows";
 import type { Recording, Step } from "../../api/types";
 import type { Edits } from "../../audio/cutTimes";
 import { recordingKeys } from "../recordings";
@@ -24,7 +24,7 @@ function useRecordingChange<T>(id: string, change: (input: T) => Promise<Recordi
     onSuccess: (recording) => {
       if (seen) {
         seen.take(recording.work_version);
-        tellOtherWindows(recordingKeys.one(id));
+        notifyOtherWindows(recordingKeys.one(id));
       }
       client.setQueryData(recordingKeys.one(id), recording);
       void client.invalidateQueries({ queryKey: recordingKeys.all, exact: true });

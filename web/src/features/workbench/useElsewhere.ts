@@ -28,8 +28,8 @@ export function useSeenVersion(opened: number): SeenVersion {
 }
 
 /**
- * The recording as another window has changed it; null while this window has seen its newest chain and edits. Other
- * windows of this browser tell at once; those elsewhere are noticed when this one is looked at again, or saves.
+ * The recording as another window has changed it; null while this window has seen its newest chain and edits. Windows
+ * of the same browser announce a change at once; others are noticed on focus or on the next save.
  */
 export function useElsewhere(recording: Recording, seen: SeenVersion, parts: readonly Part[]): Recording | null {
   const client = useQueryClient();
