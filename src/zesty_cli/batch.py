@@ -17,7 +17,7 @@ from types import FrameType
 from typing import Any
 
 from zesty_cli.process import tags_given
-from zesty_cli.wishes import cover_of, file_wish, named_target
+from zesty_cli.wishes import cover_of, end_pieces, file_wish, named_target
 from zesty_cli.worked_files import Outcome, work_on
 from zesty_core.audio.encoding import CONTAINERS
 from zesty_core.audio.reader import AudioFile
@@ -69,6 +69,7 @@ class _Batch:
         self._tags = checked_tags(tags_given(options.tag))
         self._cover = cover_of(options.cover)
         self._tone = _tone(options.room_tone)
+        self._pieces = end_pieces(options)
         if options.workers < 1:
             raise BadInput(f"--workers: must be at least 1, got {options.workers}", path="workers")
         self._out = Path(options.out)
@@ -131,7 +132,8 @@ class _Batch:
             self._cover or own_cover,
             self._tone,
             offset_lu,
-            sha256_of(path),
+            *self._pieces,
+            sha256=sha256_of(path),
         )
 
     def _values(self, path: Path, at: int) -> dict[str, object]:

@@ -63,6 +63,22 @@ def add_batch_parser(commands: Any) -> None:
         help="leave out tags and cover that files came with; they are kept otherwise",
     )
     batch.add_argument("--cover", metavar="FILE", help="JPEG or PNG picture for every file")
+    batch.add_argument("--intro", metavar="FILE", help="sound file to begin every file with")
+    batch.add_argument("--outro", metavar="FILE", help="sound file to end every file with")
+    batch.add_argument(
+        "--overlap",
+        type=float,
+        default=0.0,
+        metavar="S",
+        help="how far intro and outro lie over the voice, in seconds (usual: 0)",
+    )
+    batch.add_argument(
+        "--piece-level",
+        type=float,
+        default=0.0,
+        metavar="LU",
+        help="how loud intro and outro are towards the voice (usual: 0, as loud)",
+    )
     batch.add_argument(
         "--workers",
         type=int,

@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from zesty_core.audio.tags import Cover
+from zesty_core.delivery.end_pieces import EndPiece
 from zesty_core.errors import BadInput
 from zesty_core.targets.document import FileWish, Target, read_target
 from zesty_core.targets.starters import STARTERS, starter
@@ -47,3 +48,14 @@ def cover_of(name: str | None) -> Cover | None:
         return Cover.checked(Path(name).read_bytes(), Path(name).name)
     except OSError as fault:
         raise BadInput(f"--cover: {name}: {fault.strerror}", path="cover") from None
+
+
+def end_pieces(options: argparse.Namespace) -> tuple[EndPiece | None, EndPiece | None]:
+    """Intro and outro that the arguments name."""
+    intro, outro = (
+        EndPiece.checked(Path(name), Path(name).name, options.overlap, options.piece_level)
+        if name
+        else None
+        for name in (options.intro, options.outro)
+    )
+    return intro, outro

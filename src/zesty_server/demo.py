@@ -15,12 +15,12 @@ from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import import_recipe
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import (
-    apply_recipe,
     describe_recording,
     measure,
     receive_recording,
     set_target,
 )
+from zesty_server.recordings.work import apply_recipe
 from zesty_server.rooms.services import mark_room_tone
 from zesty_server.runs.services import execute_run, start_run
 from zesty_server.starters import add_starters

@@ -11,7 +11,7 @@ import soundfile
 from scipy import signal
 
 from tests.made_sound import RATE, RECORDINGS, ROOT, level_db, noise, sine, spoken
-from zesty_core.audio.padding import PaddedSource, room_fill
+from zesty_core.audio.padding import Fill, FilledSource, room_fill
 from zesty_core.audio.reader import AudioFile
 from zesty_core.measure.room_profile import RoomProfile, changes, profile_of
 from zesty_core.measure.stream import measure
@@ -137,7 +137,7 @@ def test_a_sample_shorter_than_a_piece_and_a_fill_shorter_than_the_sample():
 def test_a_padded_recording_is_its_parts_joined(before_s, after_s):
     own = noise(-20, 1, seed=9)
     before, after = (room_fill(ROOM, RATE, round(s * RATE)) for s in (before_s, after_s))
-    source = PaddedSource(ArraySource(own, RATE), before, after)
+    source = FilledSource(ArraySource(own, RATE), [Fill(0, before), Fill(RATE, after)])
     whole = source.read(0, source.info.length_samples)
     assert whole.shape[1] == before.shape[1] + RATE + after.shape[1]
     blocks = list(source.blocks(777))

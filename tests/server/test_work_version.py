@@ -7,7 +7,7 @@ import json
 import pytest
 
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.services import set_chain
+from zesty_server.recordings.work import set_chain
 from zesty_server.recordings.work_version import ChangedElsewhere
 
 GAIN = {"type": "gain", "params": {"gain_db": 3}}

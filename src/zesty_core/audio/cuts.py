@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -37,6 +38,8 @@ class CutSource:
             raise BadInput("cut: the cuts leave nothing of the recording", path="cut")
         self._info = SignalInfo(rate, source.info.channels, left)
         self._half = int(JOIN_S * rate / 2)
+        self._starts = [k.at for k in self._kept]
+        self._ends = [k.at + k.stop - k.start for k in self._kept]
 
     @property
     def info(self) -> SignalInfo:
@@ -52,8 +55,11 @@ class CutSource:
         """Samples ``start`` to ``stop`` of what is left."""
         start, stop = max(0, start), min(stop, self._info.length_samples)
         out = np.zeros((self._info.channels, max(0, stop - start)), np.float32)
-        for index, kept in enumerate(self._kept):
-            self._add(out, start, stop, kept, index)
+        # With their fades, stretches reach half a join beyond their places.
+        first = bisect_right(self._ends, start - self._half)
+        last = bisect_left(self._starts, stop + self._half)
+        for index in range(first, last):
+            self._add(out, start, stop, self._kept[index], index)
         return out
 
     def _add(self, out: Block, start: int, stop: int, kept: _Kept, index: int) -> None:

@@ -1,8 +1,8 @@
-"""A recording as it is worked on: one channel of two where asked for, cuts left out."""
+"""A recording as it is worked on: one channel of two where asked for, cuts left out, sound put in."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any, Protocol
 
@@ -10,23 +10,34 @@ import numpy as np
 
 from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.cuts import CutSource
-from zesty_core.audio.padding import PaddedSource, room_fill
+from zesty_core.audio.edit_times import EditTimes
+from zesty_core.audio.ends import merged
+from zesty_core.audio.fades import FadedSource
+from zesty_core.audio.padding import Fill, FilledSource, room_fill
 from zesty_core.audio.resample import resampled
 from zesty_core.errors import BadInput
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, SignalInfo, Source, Span
 from zesty_core.units import seconds_to_samples
 
-MOST_CUTS = 500
+#: Enough for every pause of four hours.
+MOST_CUTS = 5000
+MOST_INSERTS = 200
+LONGEST_INSERT_S = 30.0
+INSERT_KINDS = ("room_tone", "silence")
 _LEAST_LEFT_S = 0.1
 
 
 class Edits(Protocol):
-    """What is done to a recording before its chain; cuts in seconds of the original."""
+    """What is done to a recording before its chain; times are in seconds of the original."""
 
     @property
     def cuts(self) -> Any:
         """Spans left out: start_s and end_s."""
+
+    @property
+    def inserts(self) -> Any:
+        """What is put in: at_s, length_s and kind, which is room_tone or silence."""
 
     @property
     def mono(self) -> str:
@@ -40,6 +51,14 @@ class Edits(Protocol):
     def pad_end_s(self) -> float:
         """Room tone after it."""
 
+    @property
+    def fade_in_s(self) -> float:
+        """Length of the fade at the start of all that."""
+
+    @property
+    def fade_out_s(self) -> float:
+        """Length of the fade at its end."""
+
 
 @dataclass(frozen=True)
 class FileEdits:
@@ -49,10 +68,42 @@ class FileEdits:
     mono: str = ""
     pad_start_s: float = 0.0
     pad_end_s: float = 0.0
+    inserts: list[dict[str, Any]] = field(default_factory=list)
+    fade_in_s: float = 0.0
+    fade_out_s: float = 0.0
 
     def as_json(self) -> dict[str, Any]:
         """JSON object."""
         return asdict(self)
+
+
+def as_file_edits(edits: Edits) -> FileEdits:
+    """The edits alone, of anything that has some."""
+    return FileEdits(
+        edits.cuts,
+        edits.mono,
+        edits.pad_start_s,
+        edits.pad_end_s,
+        edits.inserts,
+        edits.fade_in_s,
+        edits.fade_out_s,
+    )
+
+
+def edit_times(edits: Edits) -> EditTimes:
+    """How times of the original and of what is heard belong together."""
+    return EditTimes(edits.cuts, edits.inserts, edits.pad_start_s)
+
+
+def moves_times(edits: Edits) -> bool:
+    """Whether a time of the original is another one in what is heard."""
+    return bool(edits.cuts or edits.inserts or edits.pad_start_s)
+
+
+def holds_room_tone(edits: Edits) -> bool:
+    """Whether what is heard depends on a room tone."""
+    tones = [insert for insert in edits.inserts if insert["kind"] == "room_tone"]
+    return bool(tones or edits.pad_start_s or edits.pad_end_s)
 
 
 def one_side(file: Source, mono: str) -> Source:
@@ -61,19 +112,46 @@ def one_side(file: Source, mono: str) -> Source:
 
 
 def edited(file: Source, edits: Edits, tone: RoomTone | None) -> Source:
-    """What is played, processed and measured; ``tone`` fills what is added at head and tail.
+    """What is played, processed and measured; ``tone`` fills what is added as room tone.
 
-    Without a tone (it was deleted since) the head and tail are silent.
+    Without a tone (it was deleted since) that is silent.
     """
     source = one_side(file, edits.mono)
     if edits.cuts:
         source = CutSource(source, [Span(cut["start_s"], cut["end_s"]) for cut in edits.cuts])
-    if edits.pad_start_s or edits.pad_end_s:
+    fills = _fills(source.info, edits, tone)
+    if fills:
+        source = FilledSource(source, fills)
+    if edits.fade_in_s or edits.fade_out_s:
         rate = source.info.sample_rate_hz
-        before = _fill(tone, source.info, seconds_to_samples(edits.pad_start_s, rate))
-        after = _fill(tone, source.info, seconds_to_samples(edits.pad_end_s, rate))
-        source = PaddedSource(source, before, after)
+        lengths = (seconds_to_samples(s, rate) for s in (edits.fade_in_s, edits.fade_out_s))
+        source = FadedSource(source, *lengths)
     return source
+
+
+def _fills(info: SignalInfo, edits: Edits, tone: RoomTone | None) -> list[Fill]:
+    """What is put into a sound of which the cuts are left out already."""
+    rate = info.sample_rate_hz
+    times = edit_times(edits)
+    fills = []
+    for at, pad_s in ((0, edits.pad_start_s), (info.length_samples, edits.pad_end_s)):
+        fills.append(Fill(at, _fill(tone, info, seconds_to_samples(pad_s, rate))))
+    inserts = times.heard_inserts
+    # The same tone serves at all places, so that it is held once.
+    longest = dict.fromkeys(INSERT_KINDS, 0)
+    for insert in inserts:
+        length = seconds_to_samples(insert["length_s"], rate)
+        longest[insert["kind"]] = max(longest[insert["kind"]], length)
+    sounds = {
+        "room_tone": _fill(tone, info, longest["room_tone"]),
+        "silence": np.broadcast_to(np.float32(0.0), (info.channels, longest["silence"])),
+    }
+    for insert in inserts:
+        at = seconds_to_samples(times.left_before(insert["at_s"]), rate)
+        sound = sounds[insert["kind"]][:, : seconds_to_samples(insert["length_s"], rate)]
+        fills.append(Fill(min(at, info.length_samples), sound))
+    # What is added at an end stays outside of what is put in there.
+    return [fill for fill in (fills[0], *fills[2:], fills[1]) if fill.sound.shape[1]]
 
 
 def _fill(tone: RoomTone | None, info: SignalInfo, samples: int) -> Block:
@@ -90,8 +168,33 @@ def _fill(tone: RoomTone | None, info: SignalInfo, samples: int) -> Block:
 def samples_left(length_samples: int, rate: int, edits: Edits) -> int:
     """How many samples the edits leave."""
     spans = [Span(cut["start_s"], cut["end_s"]).samples(rate) for cut in edits.cuts]
-    added = sum(seconds_to_samples(t, rate) for t in (edits.pad_start_s, edits.pad_end_s))
+    inserted = [insert["length_s"] for insert in edit_times(edits).heard_inserts]
+    lengths_s = (edits.pad_start_s, edits.pad_end_s, *inserted)
+    added = sum(seconds_to_samples(t, rate) for t in lengths_s)
     return added + length_samples - sum(min(stop, length_samples) - start for start, stop in spans)
+
+
+def checked_inserts(
+    inserts: Sequence[Mapping[str, Any]], duration_s: float
+) -> list[dict[str, Any]]:
+    """Inserts in order; raises :class:`BadInput` when one lies outside or is too long."""
+    if len(inserts) > MOST_INSERTS:
+        raise BadInput(
+            f"inserts: must be at most {MOST_INSERTS}, got {len(inserts)}", path="inserts"
+        )
+    for insert in inserts:
+        at_s, length_s = insert["at_s"], insert["length_s"]
+        if not 0.0 <= at_s <= duration_s:
+            raise BadInput(
+                f"insert: must lie within 0 to {duration_s:.3f} s, got {at_s:.3f} s", path="inserts"
+            )
+        if not 0.0 < length_s <= LONGEST_INSERT_S:
+            raise BadInput(
+                f"insert: must last up to {LONGEST_INSERT_S:.0f} s, got {length_s:g} s",
+                path="inserts",
+            )
+    kept = [{name: i[name] for name in ("at_s", "length_s", "kind")} for i in inserts]
+    return sorted(kept, key=lambda i: i["at_s"])
 
 
 def checked_cuts(cuts: Sequence[dict[str, Any]], duration_s: float) -> list[dict[str, float]]:
@@ -101,15 +204,13 @@ def checked_cuts(cuts: Sequence[dict[str, Any]], duration_s: float) -> list[dict
     """
     if len(cuts) > MOST_CUTS:
         raise BadInput(f"cuts: must be at most {MOST_CUTS}, got {len(cuts)}", path="cuts")
-    merged: list[dict[str, float]] = []
-    for cut in sorted(cuts, key=lambda c: float(c["start_s"])):
+    whole = []
+    for cut in cuts:
         start, end = float(cut["start_s"]), min(float(cut["end_s"]), duration_s)
         Span.checked(start, end, "cut", duration_s)
-        if merged and start <= merged[-1]["end_s"]:
-            merged[-1]["end_s"] = max(merged[-1]["end_s"], end)
-        else:
-            merged.append({"start_s": start, "end_s": end})
-    left_s = duration_s - sum(cut["end_s"] - cut["start_s"] for cut in merged)
+        whole.append({"start_s": start, "end_s": end})
+    ordered = merged(whole)
+    left_s = duration_s - sum(cut["end_s"] - cut["start_s"] for cut in ordered)
     if left_s < _LEAST_LEFT_S:
         raise BadInput("cuts: they would leave nothing of the recording", path="cuts")
-    return merged
+    return ordered

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
@@ -12,6 +13,7 @@ from typing import Protocol, Self
 
 import numpy as np
 
+from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.tags import Cover, Tags, write_tags
 from zesty_core.audio.writer import AudioWriter
@@ -118,10 +120,11 @@ def make_writer(
     length_samples: int = 0,
     tags: Tags | None = None,
     cover: Cover | None = None,
+    chapters: Sequence[Chapter] = (),
 ) -> Writer:
     """Writer of ``path``. ``subtype`` is the sample format where no depth is asked for."""
     if encoding.container in LOSSY:
-        return EncodedWriter(path, encoding, sample_rate_hz, channels, tags, cover)
+        return EncodedWriter(path, encoding, sample_rate_hz, channels, tags, cover, chapters)
     kind = DEPTHS[encoding.depth] if encoding.depth else subtype or "PCM_24"
     return AudioWriter(
         path,
@@ -132,6 +135,7 @@ def make_writer(
         length_samples=length_samples,
         tags=tags,
         cover=cover,
+        chapters=chapters,
     )
 
 
@@ -146,10 +150,11 @@ class EncodedWriter:
         channels: int,
         tags: Tags | None = None,
         cover: Cover | None = None,
+        chapters: Sequence[Chapter] = (),
     ) -> None:
         self.path = path
         self.clipped_samples = 0
-        self._tags, self._cover = tags, cover
+        self._tags, self._cover, self._chapters = tags, cover, chapters
         self._temporary = part_path(path)
         low, high, mono_kbps = _BITRATES_KBPS[encoding.container]
         bitrate = encoding.bitrate_kbps or mono_kbps * channels
@@ -198,9 +203,10 @@ class EncodedWriter:
             _, said = self._process.communicate()
             if self._process.returncode != 0:
                 raise self._fault(said)
-            if self._tags or self._cover:
+            if self._tags or self._cover or self._chapters:
                 container = str(self._order["container"])
-                write_tags(self._temporary, container, self._tags or {}, self._cover)
+                tags = self._tags or {}
+                write_tags(self._temporary, container, tags, self._cover, self._chapters)
             put_in_place(self._temporary, self.path)
         finally:
             self._temporary.unlink(missing_ok=True)

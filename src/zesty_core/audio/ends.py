@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
+from zesty_core.audio.edit_times import EditTimes
 from zesty_core.errors import BadInput
 
 LONGEST_PAD_S = 30.0
@@ -18,20 +20,12 @@ class Ends:
     pad_start_s: float
     pad_end_s: float
     duration_s: float
-
-    @property
-    def left_s(self) -> float:
-        """Length after cuts, without what is added."""
-        return self.duration_s - sum(cut["end_s"] - cut["start_s"] for cut in self.cuts)
+    inserts: Sequence[dict[str, Any]] = ()
 
     def original_time(self, time_s: float) -> float:
         """Time in the original of a time in what is heard."""
-        at = min(max(0.0, time_s - self.pad_start_s), self.left_s)
-        for cut in self.cuts:
-            if at < cut["start_s"]:
-                break
-            at += cut["end_s"] - cut["start_s"]
-        return at
+        times = EditTimes(merged(self.cuts), self.inserts, self.pad_start_s)
+        return min(self.duration_s, times.original(time_s))
 
     def with_head(self, more_s: float) -> Ends:
         """Longer head by ``more_s``, or shorter: added tone goes before anything is cut."""
@@ -54,6 +48,17 @@ class Ends:
             pad_end_s=0.0,
             cuts=[*self.cuts, {"start_s": edge_s, "end_s": self.duration_s}],
         )
+
+
+def merged(cuts: Sequence[dict[str, float]]) -> list[dict[str, float]]:
+    """Cuts in order, those that touch as one."""
+    made: list[dict[str, float]] = []
+    for cut in sorted(cuts, key=lambda c: c["start_s"]):
+        if made and cut["start_s"] <= made[-1]["end_s"]:
+            made[-1]["end_s"] = max(made[-1]["end_s"], cut["end_s"])
+        else:
+            made.append(dict(cut))
+    return made
 
 
 def _checked(pad_s: float, path: str) -> float:

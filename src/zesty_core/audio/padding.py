@@ -1,8 +1,9 @@
-"""Room tone of any length from a short sample of it, and a source with some before and after it."""
+"""Room tone of any length from a short sample of it, and a source with some of it put in."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -58,25 +59,31 @@ def _fades(samples: int, likeness: float) -> tuple[Block, Block]:
     return (rise / power).astype(np.float32), (fall / power).astype(np.float32)
 
 
-class PaddedSource:
-    """``source`` with ``before`` and ``after`` (channels, samples) joined on by 10 ms fades.
+@dataclass(frozen=True)
+class Fill:
+    """Sound (channels, samples) put in before the sample ``at`` of a source."""
 
-    Each of the two is as long as what it adds; its last (first) 10 ms are not needed for the join,
-    which fades the source in and out over sound mirrored from the padding.
+    at: int
+    sound: Block
+
+
+class FilledSource:
+    """``source`` with fills put in, each as long as what it adds; 10 ms fades join them.
+
+    The fades need none of a fill: the source fades in and out over the fill mirrored at their edge.
     """
 
-    def __init__(self, source: Source, before: Block, after: Block) -> None:
+    def __init__(self, source: Source, fills: Sequence[Fill]) -> None:
         self._source = source
+        self._fills = [f for f in sorted(fills, key=lambda f: f.at) if f.sound.shape[1]]
         info = source.info
-        self._before, self._after = before, after
-        self._start = before.shape[1]
-        self._stop = self._start + info.length_samples
-        self._join = min(round(_JOIN_S * info.sample_rate_hz), info.length_samples // 2)
-        self._info = SignalInfo(info.sample_rate_hz, info.channels, self._stop + after.shape[1])
+        self._join = round(_JOIN_S * info.sample_rate_hz)
+        added = sum(fill.sound.shape[1] for fill in self._fills)
+        self._info = SignalInfo(info.sample_rate_hz, info.channels, info.length_samples + added)
 
     @property
     def info(self) -> SignalInfo:
-        """Rate, channels and length with the padding."""
+        """Rate, channels and length with the fills."""
         return self._info
 
     def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
@@ -88,27 +95,40 @@ class PaddedSource:
         """Samples ``start`` to ``stop``, clipped to what is there."""
         start, stop = max(0, start), min(stop, self._info.length_samples)
         out = np.zeros((self._info.channels, max(0, stop - start)), np.float32)
-        for piece, at in ((self._before, 0), (self._after, self._stop)):
-            low, high = max(start, at), min(stop, at + piece.shape[1])
+        added, own_start, before = 0, 0, None
+        for after in (*self._fills, None):
+            own_stop = after.at if after else self._source.info.length_samples
+            low, high = max(start, own_start + added), min(stop, own_stop + added)
             if high > low:
-                out[:, low - start : high - start] = piece[:, low - at : high - at]
-        low, high = max(start, self._start), min(stop, self._stop)
-        if high > low:
-            own = self._source.read(low - self._start, high - self._start)
-            out[:, low - start : high - start] = self._joined(own, low)
+                own = self._source.read(low - added, high - added)
+                span = (own_start, own_stop)
+                out[:, low - start : high - start] = self._joined(
+                    own, low - added, span, before, after
+                )
+            if after is None:
+                break
+            at, length = own_stop + added, after.sound.shape[1]
+            low, high = max(start, at), min(stop, at + length)
+            if high > low:
+                out[:, low - start : high - start] = after.sound[:, low - at : high - at]
+            added, own_start, before = added + length, own_stop, after
         return out
 
-    def _joined(self, own: Block, at: int) -> Block:
-        """The source's samples from ``at`` on, faded where padding meets them."""
+    def _joined(
+        self, own: Block, at: int, span: tuple[int, int], before: Fill | None, after: Fill | None
+    ) -> Block:
+        """The source's samples from ``at`` on, faded where fills meet the stretch ``span``."""
+        start, stop = span
+        join = min(self._join, (stop - start) // 2)
         position = np.arange(at, at + own.shape[1])
         result = own.copy()
-        for padding, distance in (
-            (self._before[:, ::-1], position - self._start),
-            (self._after, self._stop - 1 - position),
-        ):
-            near = np.flatnonzero(distance < min(self._join, padding.shape[1]))
+        for fill, distance in ((before, position - start), (after, stop - 1 - position)):
+            if fill is None:
+                continue
+            sound = fill.sound[:, ::-1] if fill is before else fill.sound
+            near = np.flatnonzero(distance < min(join, sound.shape[1]))
             if len(near):
-                rise, fall = _fades(self._join, 0.0)
+                rise, fall = _fades(join, 0.0)
                 place = distance[near]
-                result[:, near] = result[:, near] * rise[place] + padding[:, place] * fall[place]
+                result[:, near] = result[:, near] * rise[place] + sound[:, place] * fall[place]
         return result

@@ -1,16 +1,19 @@
-"""Tags of a finished file, as other programs read them.
+"""Tags and chapter marks of a finished file, as other programs read them.
 
-ID3 2.4 in MP3 and WAV, Vorbis comments in FLAC, OGG and Opus.
+ID3 2.4 in MP3 and WAV, Vorbis comments in FLAC, OGG and Opus. Chapters are CHAP and CTOC frames (ID3v2
+Chapter Frame Addendum 1.0) there, and CHAPTERxxx comments here (Vorbis's chapter extension).
 """
 
 from __future__ import annotations
 
 import hashlib
 from base64 import b64encode
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Self
 
+from zesty_core.audio.markers import Chapter
 from zesty_core.errors import BadInput, BadSetting
 
 #: Names of tags and the longest text each may have.
@@ -30,6 +33,8 @@ Tags = dict[str, str]
 _COVER_KINDS = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png"}
 _MOST_COVER_BYTES = 5_000_000
 _FRONT_COVER = 3
+#: Says that a chapter is found by its time, not by its byte.
+_NO_OFFSET = 0xFFFFFFFF
 
 
 @dataclass(frozen=True)
@@ -68,15 +73,23 @@ def checked_tags(given: dict[str, str]) -> Tags:
     return {name: text for name, text in given.items() if text}
 
 
-def write_tags(path: Path, container: str, tags: Tags, cover: Cover | None = None) -> None:
+def write_tags(
+    path: Path,
+    container: str,
+    tags: Tags,
+    cover: Cover | None = None,
+    chapters: Sequence[Chapter] = (),
+) -> None:
     """Put tags into a finished file; RF64, the long form of WAV, has no common place for them."""
     if container in ("MP3", "WAV"):
-        _write_id3(path, container, tags, cover)
+        _write_id3(path, container, tags, cover, chapters)
     elif container != "RF64":
-        _write_vorbis(path, container, tags, cover)
+        _write_vorbis(path, container, tags, cover, chapters)
 
 
-def _write_id3(path: Path, container: str, tags: Tags, cover: Cover | None) -> None:
+def _write_id3(
+    path: Path, container: str, tags: Tags, cover: Cover | None, chapters: Sequence[Chapter]
+) -> None:
     from mutagen import id3, mp3, wave
 
     # The library's tag frames are made at run time, unknown to the type checker.
@@ -93,10 +106,45 @@ def _write_id3(path: Path, container: str, tags: Tags, cover: Cover | None) -> N
     if cover:
         picture = {"mime": cover.kind, "type": _FRONT_COVER, "desc": "", "data": cover.data}
         file.tags.add(frames.APIC(encoding=3, **picture))
+    for frame in _chapter_frames(frames, chapters):
+        file.tags.add(frame)
     file.save()
 
 
-def _write_vorbis(path: Path, container: str, tags: Tags, cover: Cover | None) -> None:
+def _chapter_frames(frames: Any, chapters: Sequence[Chapter]) -> list[Any]:
+    """A frame for each chapter, and the table of contents that lists them in order.
+
+    Players take them in the order of the file. The library writes the shorter frames first, then by
+    their ids, so each holds as much private data as makes all of one length.
+    """
+    if not chapters:
+        return []
+    names = [f"chp{number:04}" for number in range(len(chapters))]
+    longest = max(len(chapter.name.encode()) for chapter in chapters)
+    made = [
+        frames.CHAP(
+            element_id=name,
+            start_time=round(1000 * chapter.start_s),
+            end_time=round(1000 * chapter.end_s),
+            start_offset=_NO_OFFSET,
+            end_offset=_NO_OFFSET,
+            sub_frames=[
+                frames.TIT2(encoding=3, text=chapter.name),
+                frames.PRIV(owner="filler", data=bytes(longest - len(chapter.name.encode()))),
+            ],
+        )
+        for name, chapter in zip(names, chapters, strict=True)
+    ]
+    top_level_in_order = frames.CTOCFlags.TOP_LEVEL | frames.CTOCFlags.ORDERED
+    contents = frames.CTOC(
+        element_id="toc", flags=top_level_in_order, child_element_ids=names, sub_frames=[]
+    )
+    return [*made, contents]
+
+
+def _write_vorbis(
+    path: Path, container: str, tags: Tags, cover: Cover | None, chapters: Sequence[Chapter]
+) -> None:
     from mutagen.flac import FLAC, Picture
     from mutagen.oggopus import OggOpus
     from mutagen.oggvorbis import OggVorbis
@@ -105,6 +153,9 @@ def _write_vorbis(path: Path, container: str, tags: Tags, cover: Cover | None) -
     file = kinds[container](path)
     for name, text in tags.items():
         file[_VORBIS_NAMES.get(name, name.upper())] = text
+    for number, chapter in enumerate(chapters, 1):
+        file[f"CHAPTER{number:03}"] = _clock(chapter.start_s)
+        file[f"CHAPTER{number:03}NAME"] = chapter.name
     if cover:
         make_picture: Any = Picture  # the library carries no types
         picture = make_picture()
@@ -114,3 +165,9 @@ def _write_vorbis(path: Path, container: str, tags: Tags, cover: Cover | None) -
         else:
             file["METADATA_BLOCK_PICTURE"] = b64encode(picture.write()).decode("ascii")
     file.save()
+
+
+def _clock(time_s: float) -> str:
+    """Time as HH:MM:SS.mmm."""
+    ms = round(1000 * time_s)
+    return f"{ms // 3_600_000:02}:{ms // 60_000 % 60:02}:{ms // 1000 % 60:02}.{ms % 1000:03}"

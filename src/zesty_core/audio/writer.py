@@ -6,6 +6,7 @@ Reduction to 16 bit adds triangular dither of two quantisation steps' width
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from types import TracebackType
 from typing import Any, Self
@@ -15,6 +16,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from zesty_core.audio import raw_frames
+from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
 from zesty_core.audio.tags import Cover, Tags, write_tags
@@ -89,9 +91,10 @@ class AudioWriter:
         length_samples: int = 0,
         tags: Tags | None = None,
         cover: Cover | None = None,
+        chapters: Sequence[Chapter] = (),
     ) -> None:
         self.path = path
-        self._tags, self._cover = tags, cover
+        self._tags, self._cover, self._chapters = tags, cover, chapters
         self.clipped_samples = 0
         self._temporary = part_path(path)
         self._subtype = subtype
@@ -129,8 +132,9 @@ class AudioWriter:
             # Closing writes what is buffered and the final header, so it can fail as well.
             self._file.close()
             if kind is None:
-                if self._tags or self._cover:
-                    write_tags(self._temporary, self._container, self._tags or {}, self._cover)
+                if self._tags or self._cover or self._chapters:
+                    tags = self._tags or {}
+                    write_tags(self._temporary, self._container, tags, self._cover, self._chapters)
                 put_in_place(self._temporary, self.path)
         except (soundfile.SoundFileError, OSError) as fault:
             if kind is None:

@@ -17,10 +17,12 @@ from pathlib import Path
 
 from zesty_core.audio.conversion import ConvertingSink
 from zesty_core.audio.encoding import LOSSY, Encoding, make_writer
+from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import why_not_written
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover, Tags
 from zesty_core.chain import ChainResult, Progress, Sink, run_chain
+from zesty_core.delivery.end_pieces import EndPiece, JoinedPiece, WithEnds
 from zesty_core.delivery.ending import Ending, body_of, fit_ending
 from zesty_core.delivery.folding import fold_into, joined, run_folded, tone_behind
 from zesty_core.dsp.denormals import flushing_to_zero
@@ -31,6 +33,7 @@ from zesty_core.recipe import Chain
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Source
 from zesty_core.spool import Spool
+from zesty_core.steps.limiter import Limiter
 from zesty_core.targets.check import FileFacts, Rule, check_file, check_measures
 from zesty_core.targets.document import Target
 from zesty_core.tone_in_chain import noise_at
@@ -59,6 +62,10 @@ class Order:
     cover: Cover | None = None
     #: How far this file may stand from its set's level.
     offset_lu: float = 0.0
+    #: Of the recording as it goes into the chain.
+    chapters: tuple[Chapter, ...] = ()
+    intro: EndPiece | None = None
+    outro: EndPiece | None = None
 
 
 @dataclass(frozen=True)
@@ -72,6 +79,8 @@ class Delivered:
     rules: tuple[Rule, ...]
     notes: tuple[str, ...]
     clipped_samples: int
+    chapters: tuple[Chapter, ...] = ()
+    pieces: tuple[JoinedPiece, ...] = ()
 
     @property
     def is_missed(self) -> bool:
@@ -138,6 +147,8 @@ class _Work:
         self._channels = order.channels or source.info.channels
         self._folds = self._channels < source.info.channels
         self._spool: Spool | None = None
+        #: The voice with intro and outro, once its loudness is known.
+        self._with_ends: WithEnds | None = None
         self._clipped = 0
 
     def close(self) -> None:
@@ -145,31 +156,48 @@ class _Work:
             self._spool.close()
 
     def made(self, before: Measures | None) -> Delivered:
-        chain = self._order.chain
-        if self._target is None:
+        chain, order = self._order.chain, self._order
+        has_ends = order.intro is not None or order.outro is not None
+        if self._target is None and not has_ends:
             return self._delivered(chain, self._written(self._source, chain, self._tone, before))
-        body, limiter = body_of(chain)
+        body, limiter = body_of(chain) if self._target else (chain, Limiter())
         first = self._spooled(body, before)
-        spool = self._spool
-        assert spool is not None
+        assert self._spool is not None
+        source: Source = self._spool
+        measures, tone = first.after, tone_behind(first)
+        if has_ends:
+            source = self._with_ends = WithEnds(
+                source, self._channels, measures.integrated_lufs, order.intro, order.outro
+            )
+            tone = self._with_ends.tone(tone)
+            measures = measure(source.blocks(), source.info, tone.spans[0] if tone else None)
         lowered_db, delivered = 0.0, None
         for _ in range(_TRIES):
-            ending = fit_ending(
-                spool,
-                first.after,
-                self._target,
-                limiter,
-                doubled=self._channels > spool.info.channels,
-                lowered_db=lowered_db,
-                cancelled=self._cancelled,
-            )
-            delivered = self._ended(body, first, ending)
+            ending = self._ending(source, measures, limiter, lowered_db)
+            last = self._written(source, ending.steps, tone, measures)
+            chain = (*body, *ending.steps)
+            delivered = self._delivered(chain, joined(first, last), ending.notes)
             over_db = self._over_db(delivered)
             if over_db <= 0.0:
                 break
             lowered_db += over_db + _SPARE_DB
         assert delivered is not None
         return delivered
+
+    def _ending(
+        self, source: Source, measures: Measures, limiter: Limiter, lowered_db: float
+    ) -> Ending:
+        if self._target is None:
+            return Ending(())
+        return fit_ending(
+            source,
+            measures,
+            self._target,
+            limiter,
+            doubled=self._channels > source.info.channels,
+            lowered_db=lowered_db,
+            cancelled=self._cancelled,
+        )
 
     def _spooled(self, body: Chain, before: Measures | None) -> ChainResult:
         """Run the chain up to its final level into the spool, on one channel if one is delivered."""
@@ -199,11 +227,6 @@ class _Work:
         spool.rewind()
         return result
 
-    def _ended(self, body: Chain, first: ChainResult, ending: Ending) -> Delivered:
-        assert self._spool is not None
-        last = self._written(self._spool, ending.steps, tone_behind(first), first.after)
-        return self._delivered((*body, *ending.steps), joined(first, last), ending.notes)
-
     def _over_db(self, delivered: Delivered) -> float:
         """How far a lossy file's peaks lie over their ceilings, as the rules see it."""
         if self._order.encoding.container not in LOSSY:
@@ -224,8 +247,11 @@ class _Work:
             length_samples=round(info.duration_s * self._rate_hz),
             tags=order.tags,
             cover=order.cover,
+            chapters=self._chapters,
         )
-        with self._also() as also, writer:
+        with self._also() as beside, writer:
+            ends = self._with_ends
+            also = [ends.of_voice(sink) for sink in beside] if ends else beside
             folds = self._channels < info.channels
             made = replace(info, channels=min(self._channels, info.channels))
             sink = ConvertingSink(writer, made, self._rate_hz, self._channels)
@@ -266,8 +292,23 @@ class _Work:
         if order.target:
             rules += check_measures(order.target, measures.as_json(), order.offset_lu)
             rules += check_file(order.target, facts)
-        said = (*notes, *result.notes)
-        return Delivered(chain, result, measures, facts, tuple(rules), said, self._clipped)
+        return Delivered(
+            chain,
+            result,
+            measures,
+            facts,
+            tuple(rules),
+            (*notes, *result.notes),
+            self._clipped,
+            self._chapters,
+            tuple(self._with_ends.pieces) if self._with_ends else (),
+        )
+
+    @property
+    def _chapters(self) -> tuple[Chapter, ...]:
+        """Of the file."""
+        chapters = self._order.chapters
+        return self._with_ends.chapters(chapters) if self._with_ends else chapters
 
     def _within(self, start: float, stop: float) -> Callable[[Progress], None]:
         def tell(progress: Progress) -> None:

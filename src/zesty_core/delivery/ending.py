@@ -30,7 +30,7 @@ _PARTS = {"integrated_lufs": frozenset({"loudness"}), "rms_dbfs": frozenset[str]
 #: drive; peaks of speech stand a few dB above what that takes).
 MOST_LIMITED_DB = 9.0
 #: Two channels alike carry twice the power of one. ITU-R BS.1770-5 adds the channels' powers.
-_DOUBLED_LU = 10.0 * math.log10(2.0)
+DOUBLED_LU = 10.0 * math.log10(2.0)
 _TRIES = 5
 _NEAR_DB = 0.02
 _LIMITER_GAIN_DB = 24.0
@@ -79,7 +79,7 @@ def fit_ending(
     if target.level is None:
         return _peak_alone(measures, target, lowered)
     name, bound = target.level
-    aim = round(bound.middle - (_DOUBLED_LU if doubled and name == "integrated_lufs" else 0.0), 2)
+    aim = round(bound.middle - (DOUBLED_LU if doubled and name == "integrated_lufs" else 0.0), 2)
     level, peak = getattr(measures, name), measures.true_peak_dbtp
     if level is None or peak is None:
         reason = measures.reasons.get(name, "silence")

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
-from zesty_core.audio.ends import Ends
+from zesty_core.audio.ends import Ends, merged
 from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.signal import SignalInfo, Source, Span
 from zesty_core.targets.check import figure
@@ -26,17 +26,6 @@ def ends_for(target: Target, measures: Mapping[str, Any], ends: Ends) -> Ends:
     if tail and tail_s is not None and not tail.holds(tail_s):
         ends = ends.with_tail(tail.middle - tail_s)
     return replace(ends, cuts=merged(ends.cuts))
-
-
-def merged(cuts: Any) -> list[dict[str, float]]:
-    """Cuts in order, those that touch as one."""
-    made: list[dict[str, float]] = []
-    for cut in sorted(cuts, key=lambda c: c["start_s"]):
-        if made and cut["start_s"] <= made[-1]["end_s"]:
-            made[-1]["end_s"] = max(made[-1]["end_s"], cut["end_s"])
-        else:
-            made.append(dict(cut))
-    return made
 
 
 def fill_tone(source: Source, given: RoomTone | None, found: Span | None) -> RoomTone | None:

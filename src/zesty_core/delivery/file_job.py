@@ -18,6 +18,7 @@ from zesty_core.audio.tags import Cover, Tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.chain import Progress
 from zesty_core.delivery.deliver import Delivered, Order, deliver
+from zesty_core.delivery.end_pieces import EndPiece
 from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.delivery.receipt import Origin, mark_of, receipt_of, receipt_page, receipt_text
 from zesty_core.measure.stream import measure
@@ -44,6 +45,8 @@ class FileJob:
     cover: Cover | None = None
     room_tone: RoomTone | None = None
     offset_lu: float = 0.0
+    intro: EndPiece | None = None
+    outro: EndPiece | None = None
     #: Hash of the recording's bytes.
     sha256: str = ""
 
@@ -56,8 +59,11 @@ class FileJob:
     def mark(self) -> str:
         """Stands for the recording and everything that is done to it."""
         tone = self.room_tone
+        pieces = {"intro": self.intro, "outro": self.outro}
+        # Named only where there are some: what was delivered without stays as it is.
         return mark_of(
-            {
+            {name: piece.mark() for name, piece in pieces.items() if piece}
+            | {
                 "recording": self.sha256,
                 "chain": chain_as_json(self.recipe.chain),
                 "target": self.target.as_json() if self.target else None,
@@ -99,6 +105,8 @@ def do(
         job.tags,
         job.cover,
         job.offset_lu,
+        intro=job.intro,
+        outro=job.outro,
     )
     out = job.folder / f"{job.name}{job.ending}"
     origin = Origin(job.path.name, job.sha256, file.info, job.recipe.name, None, edits.as_json())

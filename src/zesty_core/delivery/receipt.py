@@ -23,6 +23,7 @@ from zesty_core.recipe import chain_as_json, chain_from_json
 from zesty_core.setting_words import settings_in_words
 from zesty_core.signal import SignalInfo
 from zesty_core.targets.document import Target
+from zesty_core.units import format_time
 
 FORMAT, VERSION = "zesty-receipt", 1
 _PIECE_BYTES = 1 << 20
@@ -30,7 +31,7 @@ _PIECE_BYTES = 1 << 20
 
 @dataclass(frozen=True)
 class Origin:
-    """Where a delivery came from. ``edits`` are cuts, channel and added room tone, as JSON."""
+    """Where a delivery came from. ``edits`` is what was done before the chain, as JSON."""
 
     name: str
     sha256: str
@@ -98,7 +99,9 @@ def receipt_of(
             "depth": facts.depth,
             "bitrate_kbps": facts.bitrate_kbps,
             "tags": dict(tags or {}),
+            "chapters": [chapter.as_json() for chapter in delivered.chapters],
         },
+        "joined": [piece.as_json() for piece in delivered.pieces],
         "before": result.before.as_json(),
         "after": delivered.file.as_json(),
         "check": [rule.as_json() for rule in delivered.rules],
@@ -132,13 +135,15 @@ def receipt_page(receipt: Mapping[str, Any]) -> str:
         "<h2>What was done</h2>",
         _steps_part(receipt),
         *_bed_part(receipt),
+        *_joined_part(receipt),
+        *_chapters_part(receipt),
         *(f"<p>Note: {escape(note)}</p>" for note in receipt["notes"]),
         "<h2>Files</h2>",
         table(
             ["File", "SHA-256"],
             [
                 [escape(one["name"]), f"<code>{one['sha256']}</code>"]
-                for one in (recording, receipt.get("bed"), file)
+                for one in (recording, receipt.get("bed"), *receipt.get("joined", ()), file)
                 if one
             ],
             numbers_from=2,
@@ -177,6 +182,24 @@ def _bed_part(receipt: Mapping[str, Any]) -> list[str]:
         f"\u201c{escape(bed['name'])}\u201d ({escape(settings)}); "
         "what follows works on both together.</p>"
     ]
+
+
+def _joined_part(receipt: Mapping[str, Any]) -> list[str]:
+    """Intro and outro: how they were joined on."""
+    return [
+        f"<p>{escape(piece['place'].capitalize())} \u201c{escape(piece['name'])}\u201d, "
+        f"{piece['overlap_s']:g} s over the voice, {piece['level_lu']:+g} LU towards it "
+        f"({piece['gain_db']:+.1f} dB), joined before the final level.</p>"
+        for piece in receipt.get("joined", ())
+    ]
+
+
+def _chapters_part(receipt: Mapping[str, Any]) -> list[str]:
+    chapters = receipt["file"].get("chapters")
+    if not chapters:
+        return []
+    rows = [[format_time(one["start_s"]), escape(one["name"])] for one in chapters]
+    return ["<h2>Chapters</h2>", table(["Start", "Name"], rows, numbers_from=2)]
 
 
 def _steps_part(receipt: Mapping[str, Any]) -> str:

@@ -26,6 +26,7 @@ from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch
 from zesty_server.batches.packing import Entry, zip_stream
+from zesty_server.beds.end_pieces import end_piece
 from zesty_server.deliveries.covers import keep_cover, kept_cover
 from zesty_server.deliveries.models import Delivery
 from zesty_server.jobs.models import JobState
@@ -116,6 +117,9 @@ def start_batch(order: Order) -> Batch:
     if recipe and not recipe.steps:
         raise BadInput(f"{recipe.name}: the recipe has no step", path="recipe")
     kept_cover(order.cover)
+    if order.target:
+        end_piece(order.target.intro)
+        end_piece(order.target.outro)
     usual = recipe.name if recipe else order.recordings[0].name
     batch = Batch.objects.create(
         name=order.name.strip() or usual,
@@ -141,6 +145,8 @@ def start_batch(order: Order) -> Batch:
             tags=entry.tags,
             cover=order.cover or (_own_cover(entry.recording) if order.keep_tags else ""),
             offset_lu=entry.offset_lu,
+            intro=order.target.intro if order.target else None,
+            outro=order.target.outro if order.target else None,
         )
     return batch
 

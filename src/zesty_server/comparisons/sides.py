@@ -29,7 +29,9 @@ from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.signal import ArraySource, Block, Span
 from zesty_server.jobs.models import JobState
 from zesty_server.passages.services import SETTLED_UP_TO_S
-from zesty_server.passages.sessions import Session, session_for, source_of
+from zesty_server.passages.sessions import Session, session_for
+from zesty_server.recordings.edited_sound import same_sound
+from zesty_server.recordings.heard import source_of
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import room_tone_for
 from zesty_server.runs.models import Run
@@ -181,17 +183,12 @@ def _of_run(recording: Recording, span: Span, side: Side) -> _Rendered:
     if run is None or not run.result_path.exists():
         raise BadInput("That result is not there any more; choose another")
     own = run.recording_id == recording.pk
-    if own and not _same_edits(run, recording):
+    if own and not same_sound(run, recording):
         raise BadInput("That result is of other cuts or ends; run the chain again to compare it")
     start_s = span.start_s if own else side.start_s or 0.0
     file = AudioFile(run.result_path, run.result_name)
     sound, note = _cut(Span(start_s, start_s + span.duration_s), file)
     return _Rendered(sound, file.info.sample_rate_hz, note)
-
-
-def _same_edits(run: Run, recording: Recording) -> bool:
-    names = ("cuts", "mono", "pad_start_s", "pad_end_s")
-    return all(getattr(run, name) == getattr(recording, name) for name in names)
 
 
 def _cut(span: Span, source: Any) -> tuple[Block, str | None]:

@@ -86,6 +86,8 @@ class Delivery(FinishedFile):
     offset_lu = models.FloatField(
         default=0.0, help_text="How far it may stand from its set's level."
     )
+    intro = models.JSONField(null=True, help_text="The target's, as it was.")
+    outro = models.JSONField(null=True, help_text="The target's, as it was.")
     created_at = models.DateTimeField(auto_now_add=True)
 
     objects = OwnedManager()

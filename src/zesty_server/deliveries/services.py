@@ -10,7 +10,8 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
-from zesty_core.audio.edits import FileEdits
+from zesty_core.audio.edits import as_file_edits, edit_times
+from zesty_core.audio.markers import chapters_of
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
@@ -21,6 +22,7 @@ from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import SignalInfo, Source
 from zesty_core.targets.document import FileWish, Target
+from zesty_server.beds.end_pieces import end_piece
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.models import Delivery, FinishedFile
 from zesty_server.jobs.attempts import Attempt
@@ -84,7 +86,15 @@ def order_of(delivery: Delivery, file: AudioFile) -> Order:
     wish = FileWish.from_json(delivery.file)
     subtype = depth_for(file.format, wish.encoding().container)
     chain = chain_from_json(delivery.run.chain)
-    return replace(ordered(delivery, chain, subtype), offset_lu=delivery.offset_lu)
+    run = delivery.run
+    title = delivery.tags.get("title") or run.recording.name
+    return replace(
+        ordered(delivery, chain, subtype),
+        offset_lu=delivery.offset_lu,
+        chapters=tuple(chapters_of(run.markers, edit_times(run), run.duration_s, title)),
+        intro=end_piece(delivery.intro),
+        outro=end_piece(delivery.outro),
+    )
 
 
 def ordered(made: FinishedFile, chain: Chain, subtype: str) -> Order:
@@ -105,7 +115,7 @@ def ordered(made: FinishedFile, chain: Chain, subtype: str) -> Order:
 def origin_of(run: Run, info: SignalInfo) -> Origin:
     """Where a run's sound came from; ``info`` is of the recording's file."""
     recording = run.recording
-    edits: dict[str, Any] = FileEdits(run.cuts, run.mono, run.pad_start_s, run.pad_end_s).as_json()
+    edits = as_file_edits(run).as_json()
     return Origin(
         recording.original_name,
         recording.sha256,

@@ -21,7 +21,8 @@ from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.signal import Block, Span
 from zesty_core.step_picture import step_picture
 from zesty_server.jobs.models import JobState
-from zesty_server.passages.sessions import Session, session_for, source_of
+from zesty_server.passages.sessions import Session, session_for
+from zesty_server.recordings.heard import source_of
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import room_tone_for
 

@@ -9,17 +9,17 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from zesty_core import ENGINE_VERSION
-from zesty_core.audio.edits import edited
+from zesty_core.audio.edits import as_file_edits
 from zesty_core.live import Anchor, LiveChain
 from zesty_core.measure.report import Levels
 from zesty_core.recipe import Chain, chain_from_json
-from zesty_core.signal import Source
 from zesty_core.steps.base import Facts
 from zesty_server.jobs.models import JobState
-from zesty_server.recordings.edits import open_audio
+from zesty_server.recordings.edited_sound import same_sound
+from zesty_server.recordings.heard import source_of
 from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
+from zesty_server.rooms.services import room_tone_for, tone_mark
 from zesty_server.runs.models import Run
 
 _MOST_SESSIONS = 3
@@ -100,14 +100,9 @@ def _live(recording: Recording) -> LiveChain:
     return live
 
 
-def source_of(recording: Recording) -> Source:
-    """What goes into the recording's chain."""
-    return edited(open_audio(recording), recording, fill_tone_for(recording))
-
-
 def _facts_of(run: Run, recording: Recording) -> dict[int, Facts] | None:
     """Facts of a run on the very sound the recording has now; None otherwise."""
-    if _edits_mark(run) != _edits_mark(recording) or not run.facts_path.exists():
+    if not same_sound(run, recording) or not run.facts_path.exists():
         return None
     try:
         kept = json.loads(run.facts_path.read_bytes())
@@ -118,8 +113,8 @@ def _facts_of(run: Run, recording: Recording) -> dict[int, Facts] | None:
     return facts if is_same_tone else None
 
 
-def _edits_mark(edits: Recording | Run) -> str:
-    return json.dumps([edits.cuts, edits.mono, edits.pad_start_s, edits.pad_end_s])
+def _edits_mark(edits: Recording) -> str:
+    return json.dumps(as_file_edits(edits).as_json())
 
 
 def _prefix_keys(chain: Chain) -> dict[int, str]:

@@ -53,5 +53,9 @@ def missing_original(recording: Recording) -> MissingFile:
 def ends_of(recording: Recording) -> Ends:
     """Cuts and added room tone as they are."""
     return Ends(
-        recording.cuts, recording.pad_start_s, recording.pad_end_s, recording.duration_s or 0.0
+        recording.cuts,
+        recording.pad_start_s,
+        recording.pad_end_s,
+        recording.duration_s or 0.0,
+        recording.inserts,
     )

@@ -9,6 +9,7 @@ from zesty_core import ENGINE_VERSION
 from zesty_core.audio.edits import Edits
 from zesty_core.measure.document import measures_document, measures_from
 from zesty_core.measure.report import Measures
+from zesty_server.recordings.edited_sound import sound_mark
 from zesty_server.recordings.kept_answers import keep_json
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import tone_mark
@@ -30,7 +31,5 @@ def known_measures(recording: Recording, edits: Edits) -> Measures | None:
 
 
 def _mark(recording: Recording, edits: Edits) -> list[Any]:
-    """What the measures depend on: an added head or tail holds room tone."""
-    pads = [edits.pad_start_s, edits.pad_end_s]
-    tone = tone_mark(recording) if any(pads) else None
-    return [ENGINE_VERSION, edits.cuts, edits.mono, pads, tone]
+    """What the measures depend on."""
+    return [ENGINE_VERSION, *sound_mark(edits, tone_mark(recording))]

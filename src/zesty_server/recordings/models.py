@@ -10,11 +10,12 @@ from django.db import models
 
 from zesty_server.accounts.models import Owned
 from zesty_server.jobs.models import Job
+from zesty_server.recordings.edited_sound import EditedSound
 
 _TAKEN_IN_ONCE = models.Q(deleted_at=None, is_doubled=False) & ~models.Q(sha256="")
 
 
-class Recording(Owned, Job):
+class Recording(Owned, EditedSound, Job):
     """One imported file, kept as it came; the job fields are those of its intake.
 
     Files lie in a folder named by the id; names given by people are never paths.
@@ -28,16 +29,10 @@ class Recording(Owned, Job):
     group = models.CharField(max_length=200, blank=True, help_text="Show, client or project.")
     take = models.PositiveIntegerField(null=True, blank=True, help_text="Number of the take.")
     notes = models.TextField(blank=True)
-    cuts = models.JSONField(default=list, help_text="Spans left out, in seconds of the original.")
     tags = models.JSONField(default=dict, help_text="Tags that the file came with.")
     work_version = models.PositiveIntegerField(
         default=1, help_text="Counts every change of chain and edits."
     )
-    mono = models.CharField(
-        max_length=8, blank=True, help_text="How mono is made of stereo: mean, left, right, better."
-    )
-    pad_start_s = models.FloatField(default=0.0, help_text="Room tone added at the head.")
-    pad_end_s = models.FloatField(default=0.0, help_text="Room tone added at the tail.")
     deleted_at = models.DateTimeField(null=True, blank=True, help_text="When it was put away.")
     original_name = models.CharField(max_length=255)
     size_bytes = models.BigIntegerField()

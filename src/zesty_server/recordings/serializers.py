@@ -7,7 +7,11 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from zesty_core.audio.edits import INSERT_KINDS, LONGEST_INSERT_S
+from zesty_core.audio.fades import LONGEST_FADE_S
+from zesty_core.audio.markers import MOST_LETTERS
 from zesty_core.measure.moments import Phrase
+from zesty_core.measure.pauses import LONGEST_S, SHORTEST_S
 from zesty_core.measure.proposed_passage import proposed_passage
 from zesty_core.recipe import chain_from_json
 from zesty_server.accounts.one_of import OneOf
@@ -15,6 +19,7 @@ from zesty_server.config.fields import MOST_KEPT, NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
+from zesty_server.recordings.edited_sound import EDIT_FIELDS
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.selectors import told_measures
 from zesty_server.rooms.serializers import BandLevelSerializer, MarkedRoomToneSerializer
@@ -163,6 +168,21 @@ class FindingSerializer(KeptJsonSerializer):
     at_step = WholeField(allow_null=True, required=False, help_text="Place in the chain.")
 
 
+class InsertSerializer(KeptJsonSerializer):
+    """Room tone or silence put in at a place of the original."""
+
+    at_s = NumberField(min_value=0)
+    length_s = NumberField(min_value=0, max_value=LONGEST_INSERT_S)
+    kind = serializers.ChoiceField(INSERT_KINDS)
+
+
+class MarkerSerializer(KeptJsonSerializer):
+    """A named place of the original."""
+
+    at_s = NumberField(min_value=0)
+    name = serializers.CharField(max_length=MOST_LETTERS)
+
+
 class RecordingSerializer(serializers.ModelSerializer[Recording]):
     """A recording with its chain."""
 
@@ -176,6 +196,8 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
         help_text="A stretch worth looping, in times of what the cuts leave."
     )
     cuts = SpanSerializer(many=True, read_only=True)
+    inserts = InsertSerializer(many=True, read_only=True)
+    markers = MarkerSerializer(many=True, read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
     recipe_steps = StepSerializer(source="recipe.steps", many=True, read_only=True, allow_null=True)
@@ -210,12 +232,9 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
             "advice",
             "dismissed",
             "proposed_passage",
-            "cuts",
-            "mono",
+            *EDIT_FIELDS,
             "work_version",
             "tags",
-            "pad_start_s",
-            "pad_end_s",
             "chain",
             "recipe",
             "recipe_name",
@@ -264,16 +283,41 @@ class OnVersionSerializer(serializers.Serializer[None]):
 
 
 class EditsSerializer(OnVersionSerializer):
-    """Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added."""
+    """All that is done before the chain; times are of the original.
+
+    ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades and markers that are not
+    given stay.
+    """
 
     cuts = SpanSerializer(many=True)
     mono = serializers.CharField(allow_blank=True, default="")
     pad_start_s = NumberField(min_value=0, max_value=60, default=0.0)
     pad_end_s = NumberField(min_value=0, max_value=60, default=0.0)
+    inserts = InsertSerializer(many=True, required=False)
+    fade_in_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, required=False)
+    fade_out_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, required=False)
+    markers = MarkerSerializer(many=True, required=False)
+
+
+class PausesQuerySerializer(serializers.Serializer[None]):
+    """How long a pause may be."""
+
+    longest_s = NumberField(min_value=SHORTEST_S, max_value=LONGEST_S, default=0.8)
+
+
+class PauseSerializer(serializers.Serializer[None]):
+    """A pause that is longer, and the cut that brings it to that; times of the original."""
+
+    at_s = NumberField()
+    length_s = NumberField(help_text="As it is heard now.")
+    cut = SpanSerializer()
 
 
 class EndsSerializer(OnVersionSerializer):
-    """Silence wanted before the first word and after the last; null leaves it as it is."""
+    """Silence wanted before the first word and after the last, and fades; null leaves it as it is."""
+
+    fade_in_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, allow_null=True, default=None)
+    fade_out_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, allow_null=True, default=None)
 
     head_s = NumberField(min_value=0, max_value=30, allow_null=True, default=None)
     tail_s = NumberField(min_value=0, max_value=30, allow_null=True, default=None)

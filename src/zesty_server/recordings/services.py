@@ -1,4 +1,4 @@
-"""Bringing recordings in, measuring them, changing what is done with them."""
+"""Bringing recordings in, measuring them, describing them, putting them away."""
 
 from __future__ import annotations
 
@@ -7,21 +7,19 @@ import os
 import shutil
 import time
 import uuid
-from collections.abc import Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
-from django.db.models import F, QuerySet
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from zesty_core.advice.intake import intake_advice
-from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.audio.decoded import COMPRESSED
 from zesty_core.audio.decoded_file import read_head
-from zesty_core.audio.edits import checked_cuts, edited
+from zesty_core.audio.edits import as_file_edits, edited
 from zesty_core.audio.tag_reader import read_tags
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
@@ -35,16 +33,12 @@ from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import claim, request_cancel
 from zesty_server.preferences.selectors import preferences
-from zesty_server.recipes.models import Recipe
-from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.decoding import decoded_audio, remove_unfinished
-from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.kept_overview import store_overview
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import ANEW, enqueue_measuring, measure_again
-from zesty_server.recordings.work_version import change_work, check_seen
-from zesty_server.rooms.services import fill_tone_for, keep_sounds_of, mark_room_tone
+from zesty_server.rooms.services import fill_tone_for, keep_sounds_of
 from zesty_server.targets.models import Target
 
 _CHUNK_BYTES = 1 << 20
@@ -213,22 +207,18 @@ def measure(recording_id: str) -> None:
     if job is None:
         return
     assert isinstance(job, Recording)
-    begun_with = _edits_of(job)
+    begun_with = as_file_edits(job)
 
     def finish(now: Job) -> dict[str, Any]:
         """What was edited meanwhile is measured again."""
         assert isinstance(now, Recording)
-        if _edits_of(now) == begun_with:
+        if as_file_edits(now) == begun_with:
             return {}
         transaction.on_commit(lambda: enqueue_measuring(recording_id))
         return ANEW
 
     if work_on(job, _measure, finish) is Outcome.DONE:
         remove_unfinished(job)
-
-
-def _edits_of(recording: Recording) -> tuple[Any, ...]:
-    return recording.cuts, recording.mono, recording.pad_start_s, recording.pad_end_s
 
 
 def _measure(job: Recording, attempt: Attempt) -> dict[str, Any]:
@@ -317,101 +307,6 @@ def describe_recording(recording: Recording, changes: dict[str, Any]) -> Recordi
         setattr(recording, field, value.strip() if isinstance(value, str) else value)
     recording.save(update_fields=fields)
     return recording
-
-
-def set_chain(
-    recording: Recording, steps: object, work_version: int | None = None, **came_from: Any
-) -> Recording:
-    """Replace the chain; raises with the fault's path and keeps the old one when it is wrong.
-
-    ``work_version`` is the one that was seen; ``came_from``: ``recipe`` and ``recipe_version``, where
-    they are to change as well.
-    """
-    change_work(recording, work_version, chain=checked_steps(steps), **came_from)
-    return recording
-
-
-@transaction.atomic
-def set_edits(
-    recording: Recording,
-    cuts: Sequence[dict[str, Any]],
-    mono: str,
-    pad_start_s: float = 0.0,
-    pad_end_s: float = 0.0,
-    work_version: int | None = None,
-) -> Recording:
-    """Replace cuts, choice of channel, and room tone added at the ends; queue measuring the rest.
-
-    Raises :class:`BadInput` when a cut does not fit or nothing would be left, and
-    :class:`ChangedElsewhere` when ``work_version``, the one that was seen, is not the present one.
-    """
-    check_seen(recording, work_version)
-    if mono and mono not in MONO_CHOICES:
-        raise BadInput(f"mono: must be one of {', '.join(MONO_CHOICES)}, got {mono!r}", path="mono")
-    checked = checked_cuts(cuts, recording.duration_s or 0.0)
-    if mono == "better":
-        # Settled once, so that the choice is known and does not move with the cuts.
-        mono = better_channel(open_audio(recording))
-    wanted = {
-        "work_version": F("work_version") + 1,
-        "cuts": checked,
-        "mono": mono,
-        "pad_start_s": pad_start_s,
-        "pad_end_s": pad_end_s,
-    }
-    mine = Recording.objects.filter(pk=recording.pk)
-    if work_version is not None:
-        mine = mine.filter(work_version=work_version)
-    # Who is measuring it just now looks at the end whether that was of these edits.
-    if not mine.filter(state=JobState.RUNNING).update(**wanted):
-        if not mine.filter(state__in=(JobState.DONE, JobState.WAITING)).update(**wanted, **ANEW):
-            check_seen(recording, work_version)
-            raise BadInput(f"{recording.name}: could not be measured, so it cannot be cut")
-        transaction.on_commit(lambda: enqueue_measuring(recording.pk))
-    recording.refresh_from_db()
-    return recording
-
-
-def set_ends(
-    recording: Recording,
-    head_s: float | None,
-    tail_s: float | None,
-    work_version: int | None = None,
-) -> Recording:
-    """Make the silence before the first word and after the last so long; None leaves it.
-
-    What is too much is cut; what is missing is filled with room tone, that in use or the best found,
-    which is then kept.
-
-    Raises :class:`BadInput` when no voice or, for filling, no room tone is known.
-    """
-    measures = recording.measures or {}
-    phrases = (measures.get("moments") or {}).get("phrases") or []
-    if not phrases:
-        raise BadInput(f"{recording.name}: no voice was found; cut head and tail by hand")
-    now = ends = ends_of(recording)
-    if head_s is not None:
-        ends = ends.with_head(head_s - phrases[0]["start_s"])
-    if tail_s is not None:
-        ends = ends.with_tail(tail_s - (measures["duration_s"] - phrases[-1]["end_s"]))
-    if (ends.pad_start_s or ends.pad_end_s) and recording.room_tone is None:
-        found = measures.get("found_room_tone")
-        if not found:
-            raise BadInput(
-                f"{recording.name}: no room tone to fill with; mark a quiet stretch first"
-            )
-        start_s, end_s = (now.original_time(found[key]) for key in ("start_s", "end_s"))
-        mark_room_tone(recording, start_s, end_s, "")
-    pads = ends.pad_start_s, ends.pad_end_s
-    return set_edits(recording, ends.cuts, recording.mono, *pads, work_version)
-
-
-def apply_recipe(
-    recording: Recording, recipe: Recipe, work_version: int | None = None
-) -> Recording:
-    """Make the recipe's steps the recording's chain."""
-    origin = {"recipe": recipe, "recipe_version": recipe.version}
-    return set_chain(recording, recipe.steps, work_version, **origin)
 
 
 def set_target(recording: Recording, target: Target | None) -> Recording:

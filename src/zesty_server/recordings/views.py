@@ -32,20 +32,26 @@ from zesty_server.recordings.serializers import (
     ChainSerializer,
     EditsSerializer,
     EndsSerializer,
+    PauseSerializer,
+    PausesQuerySerializer,
     RecordingSerializer,
     SetTargetSerializer,
 )
 from zesty_server.recordings.services import (
-    apply_recipe,
     describe_recording,
     put_away,
     receive_recording,
     retry_measuring,
+    set_target,
+    take_back,
+)
+from zesty_server.recordings.splitting import split_at_markers
+from zesty_server.recordings.work import (
+    apply_recipe,
     set_chain,
     set_edits,
     set_ends,
-    set_target,
-    take_back,
+    tightened_pauses,
 )
 from zesty_server.rooms.serializers import (
     MarkRoomToneSerializer,
@@ -134,10 +140,32 @@ class RecordingViewSet(
     @extend_schema(request=EditsSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["put"])
     def edits(self, request: Request, pk: str | None = None) -> Response:
-        """Replace the cuts and the choice of channel; what is left is measured anew."""
+        """Replace the edits; what is heard is measured anew when it changes."""
         wanted = EditsSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
-        return self._answer(set_edits(self.get_object(), **wanted.validated_data))
+        edits = dict(wanted.validated_data)
+        seen = edits.pop("work_version")
+        return self._answer(set_edits(self.get_object(), edits, seen))
+
+    @extend_schema(
+        parameters=[PausesQuerySerializer], responses=PauseSerializer(many=True), filters=False
+    )
+    @action(detail=True, methods=["get"], pagination_class=None)
+    def pauses(self, request: Request, pk: str | None = None) -> Response:
+        """Pauses that are too long, and the cuts that would tighten them; changes nothing."""
+        query = PausesQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        found = tightened_pauses(self.get_object(), query.validated_data["longest_s"])
+        return Response(found)
+
+    @extend_schema(request=None, responses={201: RecordingSerializer(many=True)})
+    @action(detail=True, methods=["post"])
+    def split(self, request: Request, pk: str | None = None) -> Response:
+        """Make a recording of each chapter that the markers make; this one stays."""
+        made = [recording.pk for recording in split_at_markers(self.get_object())]
+        found = {recording.pk: recording for recording in recordings().filter(pk__in=made)}
+        fresh = [found[pk] for pk in made]
+        return Response(RecordingSerializer(fresh, many=True).data, status.HTTP_201_CREATED)
 
     @extend_schema(request=EndsSerializer, responses=RecordingSerializer)
     @action(detail=True, methods=["put"])

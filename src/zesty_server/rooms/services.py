@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import soundfile
 from django.db import transaction
 
-from zesty_core.audio.edits import one_side
+from zesty_core.audio.edits import moves_times, one_side
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.writer import AudioWriter
 from zesty_core.errors import BadInput, UnreadableAudio
@@ -109,7 +109,7 @@ def room_tone_for(recording: Recording) -> CoreRoomTone | None:
     if tone is None:
         return None
     span = Span(tone.start_s, tone.end_s)
-    if tone.recording_id == recording.pk and not (recording.cuts or recording.pad_start_s):
+    if tone.recording_id == recording.pk and not moves_times(recording):
         return CoreRoomTone(spans=(span,))
     # Times of the original mean nothing after edits, nor in another recording: the sound is handed on.
     return _sound_of(tone, "marked" if tone.recording_id == recording.pk else "other recording")
@@ -122,7 +122,7 @@ def tone_mark(recording: Recording) -> str | None:
 
 
 def fill_tone_for(recording: Recording) -> CoreRoomTone | None:
-    """Sound that fills a head or tail; None when the recording has no room tone."""
+    """Sound that fills what is added; None when the recording has no room tone."""
     return _sound_of(recording.room_tone, "marked") if recording.room_tone else None
 
 

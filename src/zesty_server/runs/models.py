@@ -10,12 +10,13 @@ from django.db import models
 from zesty_core.audio.edits import samples_left
 from zesty_server.accounts.owning import OwnedManager
 from zesty_server.jobs.models import Job
+from zesty_server.recordings.edited_sound import EditedSound
 
 #: Folder beside the tries of a run, for the mixes made from it.
 MIXES = "mixes"
 
 
-class Run(Job):
+class Run(EditedSound, Job):
     """A chain run over a recording: a copy of all that went in, and what came out."""
 
     owned_by = "recording__owner"
@@ -28,13 +29,9 @@ class Run(Job):
     )
     chain = models.JSONField(help_text="Steps as they were, every setting written out.")
     label = models.CharField(max_length=120, blank=True, help_text="What a person calls it.")
-    cuts = models.JSONField(default=list, help_text="Cuts as they were.")
-    mono = models.CharField(max_length=8, blank=True, help_text="Choice of channel as it was.")
     folds = models.BooleanField(
         default=False, help_text="Two channels are made one behind the chain, for the delivery."
     )
-    pad_start_s = models.FloatField(default=0.0, help_text="Room tone at the head, as it was.")
-    pad_end_s = models.FloatField(default=0.0, help_text="Room tone at the tail, as it was.")
     target = models.JSONField(null=True, help_text="Target the last steps were fitted to.")
     recipe_name = models.CharField(max_length=200, blank=True)
     recipe_version = models.PositiveIntegerField(null=True)

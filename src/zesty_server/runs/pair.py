@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zesty_core.audio.channels import MonoSource, SomeChannels
-from zesty_core.audio.edits import edited
+from zesty_core.audio.edits import edited, holds_room_tone
 from zesty_core.audio.reader import MAX_CHANNELS, AudioFile
 from zesty_core.signal import Source
 from zesty_server.recordings.edits import open_audio
@@ -18,7 +18,7 @@ def pair_of(run: Run) -> AudioFile:
 def before_of(run: Run) -> Source:
     """What went in: from the recording, which most often is read far faster than the pair, unless
     room tone was added, which may be another one since."""
-    if run.pad_start_s or run.pad_end_s:
+    if holds_room_tone(run):
         return SomeChannels(pair_of(run), 0, run.channels)
     before = edited(open_audio(run.recording), run, None)
     return MonoSource(before, "mean") if run.folds else before

@@ -13,10 +13,13 @@ from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.deliveries.serializers import DeliverySerializer
 from zesty_server.recipes.serializers import StepSerializer
+from zesty_server.recordings.edited_sound import EDIT_FIELDS
 from zesty_server.recordings.selectors import recordings_alone
 from zesty_server.recordings.serializers import (
     JOB_FIELDS,
+    InsertSerializer,
     LevelsSerializer,
+    MarkerSerializer,
     MeasuresSerializer,
     SpanSerializer,
 )
@@ -50,6 +53,8 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
     channels = WholeField(read_only=True)
     chain = StepSerializer(many=True, read_only=True)
     cuts = SpanSerializer(many=True, read_only=True)
+    inserts = InsertSerializer(many=True, read_only=True)
+    markers = MarkerSerializer(many=True, read_only=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)
 
     class Meta:
@@ -62,10 +67,7 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
             "duration_s",
             "channels",
             "chain",
-            "cuts",
-            "mono",
-            "pad_start_s",
-            "pad_end_s",
+            *EDIT_FIELDS,
             "notes",
             "started_at",
             *JOB_FIELDS,

@@ -41,6 +41,7 @@ from zesty_server.jobs.waiting import BATCHES, DEFAULT, queue_job
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.decoding import decoded_audio
+from zesty_server.recordings.edited_sound import EDIT_FIELDS, same_sound
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.kept_measures import known_measures
 from zesty_server.recordings.kept_overview import store_overview
@@ -75,15 +76,17 @@ def start_run(
     ends = ends_of(recording)
     if target:
         ends = ends_for(target, recording.measures or {}, ends)
+    edits = {name: getattr(recording, name) for name in EDIT_FIELDS} | {
+        "cuts": ends.cuts,
+        "pad_start_s": ends.pad_start_s,
+        "pad_end_s": ends.pad_end_s,
+    }
     run = Run.objects.create(
         recording=recording,
         batch=batch,
         chain=chain,
-        cuts=ends.cuts,
-        mono=recording.mono,
+        **edits,
         folds=to_mono and recording.channels > 1 and not recording.mono,
-        pad_start_s=ends.pad_start_s,
-        pad_end_s=ends.pad_end_s,
         target=target.as_json() if target else None,
         engine_version=ENGINE_VERSION,
         recipe_name=named.name if named else "",
@@ -301,7 +304,7 @@ def _tones(run: Run) -> tuple[RoomTone | None, RoomTone | None]:
     """What noise is learned from, and what fills added ends."""
     recording = run.recording
     fill = fill_tone_for(recording)
-    if _same_edits(run, recording):
+    if same_sound(run, recording):
         return room_tone_for(recording), fill
     if fill is None:
         # Times of the recording's own edits mean nothing here, so the sound is handed on.
@@ -309,11 +312,6 @@ def _tones(run: Run) -> tuple[RoomTone | None, RoomTone | None]:
         own = edited(open_audio(recording), recording, None)
         fill = fill_tone(own, None, Span(**found) if found else None)
     return fill, fill
-
-
-def _same_edits(run: Run, recording: Recording) -> bool:
-    names = ("cuts", "mono", "pad_start_s", "pad_end_s")
-    return all(getattr(run, name) == getattr(recording, name) for name in names)
 
 
 class _Kept:

@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from zesty_core.delivery.end_pieces import LEVEL_LU, LONGEST_OVERLAP_S
 from zesty_core.targets.check import file_words, wanted_words
 from zesty_core.targets.document import BOUNDED
 from zesty_server.config.fields import NumberField, WholeField
@@ -32,16 +33,43 @@ class FileWishSerializer(serializers.Serializer[dict[str, Any]]):
     variable = serializers.BooleanField(required=False)
 
 
+class EndPieceSerializer(KeptJsonSerializer):
+    """An intro or outro: which bed, how far it lies over the voice, how loud towards it."""
+
+    bed = serializers.UUIDField()
+    overlap_s = NumberField(min_value=0, max_value=LONGEST_OVERLAP_S)
+    level_lu = NumberField(min_value=LEVEL_LU[0], max_value=LEVEL_LU[1])
+
+
+class EndPiecesSerializer(serializers.Serializer[None]):
+    """Intro and outro of a target; what is left out stays, null takes away."""
+
+    intro = EndPieceSerializer(required=False, allow_null=True)
+    outro = EndPieceSerializer(required=False, allow_null=True)
+
+
 class TargetSerializer(serializers.ModelSerializer[Target]):
     """A target; the core checks it. ``sentences`` say it in words."""
 
     bounds = serializers.DictField(child=BoundSerializer(), required=False)
     file = FileWishSerializer(required=False)
+    intro = EndPieceSerializer(required=False, allow_null=True)
+    outro = EndPieceSerializer(required=False, allow_null=True)
     sentences = serializers.SerializerMethodField(help_text="Its rules in words.")
 
     class Meta:
         model = Target
-        fields = ("id", "name", "description", "bounds", "file", "created_at", "sentences")
+        fields = (
+            "id",
+            "name",
+            "description",
+            "bounds",
+            "file",
+            "intro",
+            "outro",
+            "created_at",
+            "sentences",
+        )
         extra_kwargs = {"name": {"validators": []}, "description": {"required": False}}  # noqa: RUF012
 
     def get_sentences(self, target: Target) -> list[str]:

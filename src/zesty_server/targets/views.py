@@ -6,6 +6,7 @@ from dataclasses import asdict
 from typing import Any
 from uuid import UUID
 
+from django.db import transaction
 from django.http import JsonResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
@@ -19,6 +20,7 @@ from rest_framework.views import APIView
 
 from zesty_core.targets.check import check_measures
 from zesty_core.targets.document import BOUNDED, MOST_BYTES
+from zesty_server.beds.end_pieces import PLACES, set_end_pieces
 from zesty_server.config.json_body import posted_object
 from zesty_server.config.query import queried_id
 from zesty_server.recordings.models import Recording
@@ -27,6 +29,7 @@ from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
 from zesty_server.targets.serializers import (
     BoundedSerializer,
+    EndPiecesSerializer,
     RuleSerializer,
     TargetSerializer,
 )
@@ -47,13 +50,13 @@ class TargetViewSet(viewsets.ModelViewSet[Target]):
     @extend_schema(request=TargetSerializer, responses={201: TargetSerializer})
     def create(self, request: Request) -> Response:
         """Keep a new one."""
-        made = save_target(_given(request))
+        made = _saved(request)
         return Response(TargetSerializer(made).data, status.HTTP_201_CREATED)
 
     @extend_schema(request=TargetSerializer, responses=TargetSerializer)
     def update(self, request: Request, pk: str | None = None) -> Response:
         """Change one."""
-        return Response(TargetSerializer(save_target(_given(request), self.get_object())).data)
+        return Response(TargetSerializer(_saved(request, self.get_object())).data)
 
     @extend_schema(request=OpenApiTypes.OBJECT, responses={201: TargetSerializer})
     @action(detail=False, methods=["post"], url_path="import")
@@ -109,10 +112,20 @@ def _measures_of(recording_id: UUID) -> dict[str, Any] | None:
     return told_measures(found) if found else None
 
 
+@transaction.atomic
+def _saved(request: Request, target: Target | None = None) -> Target:
+    """The target as posted, intro and outro included."""
+    posted = posted_object(request)
+    pieces = EndPiecesSerializer(data={k: posted[k] for k in PLACES if k in posted})
+    pieces.is_valid(raise_exception=True)
+    made = save_target(_given(request), target)
+    return set_end_pieces(made, pieces.validated_data)
+
+
 def _given(request: Request) -> dict[str, object]:
     """The document's parts of what was posted; the core refuses what does not fit."""
     data = posted_object(request)
-    known = ("id", "created_at", "sentences")
+    known = ("id", "created_at", "sentences", *PLACES)
     return {k: _without_nulls(v) for k, v in data.items() if k not in known}
 
 

@@ -789,7 +789,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Replace the cuts and the choice of channel; what is left is measured anew. */
+        /** @description Replace the edits; what is heard is measured anew when it changes. */
         put: operations["recordings_edits_update"];
         post?: never;
         delete?: never;
@@ -877,6 +877,23 @@ export interface paths {
         put?: never;
         /** @description Head, samples and tail, each behind its length; see ``services.hear_passage``. */
         post: operations["recordings_passage_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{id}/pauses/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Pauses that are too long, and the cuts that would tighten them; changes nothing. */
+        get: operations["recordings_pauses_list"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -979,6 +996,23 @@ export interface paths {
         get: operations["recordings_spectrogram_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{id}/split/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a recording of each chapter that the markers make; this one stays. */
+        post: operations["recordings_split_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1704,18 +1738,30 @@ export interface components {
             readonly channels: number;
             readonly chain: components["schemas"]["Step"][];
             readonly cuts: components["schemas"]["Span"][];
-            /** @description Choice of channel as it was. */
+            readonly inserts: components["schemas"]["Insert"][];
+            /** @description How mono is made of stereo: mean, left, right, better. */
             readonly mono: string;
             /**
              * Format: double
-             * @description Room tone at the head, as it was.
+             * @description Room tone added at the head.
              */
             readonly pad_start_s: number;
             /**
              * Format: double
-             * @description Room tone at the tail, as it was.
+             * @description Room tone added at the tail.
              */
             readonly pad_end_s: number;
+            /**
+             * Format: double
+             * @description Fade at the start of it all.
+             */
+            readonly fade_in_s: number;
+            /**
+             * Format: double
+             * @description Fade at its end.
+             */
+            readonly fade_out_s: number;
+            readonly markers: components["schemas"]["Marker"][];
             readonly notes: string[];
             /** Format: date-time */
             readonly started_at: string | null;
@@ -1894,7 +1940,12 @@ export interface components {
              */
             readonly offset_lu: number;
         };
-        /** @description Cuts, in seconds of the original; how mono is made of stereo (empty: it is not); tone added. */
+        /**
+         * @description All that is done before the chain; times are of the original.
+         *
+         *     ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades and markers that are not
+         *     given stay.
+         */
         EditsRequest: {
             /**
              * Format: int64
@@ -1914,14 +1965,42 @@ export interface components {
              * @default 0
              */
             pad_end_s: number;
+            inserts?: components["schemas"]["InsertRequest"][];
+            /** Format: double */
+            fade_in_s?: number;
+            /** Format: double */
+            fade_out_s?: number;
+            markers?: components["schemas"]["MarkerRequest"][];
         };
-        /** @description Silence wanted before the first word and after the last; null leaves it as it is. */
+        /** @description An intro or outro: which bed, how far it lies over the voice, how loud towards it. */
+        EndPiece: {
+            /** Format: uuid */
+            bed: string;
+            /** Format: double */
+            overlap_s: number;
+            /** Format: double */
+            level_lu: number;
+        };
+        /** @description An intro or outro: which bed, how far it lies over the voice, how loud towards it. */
+        EndPieceRequest: {
+            /** Format: uuid */
+            bed: string;
+            /** Format: double */
+            overlap_s: number;
+            /** Format: double */
+            level_lu: number;
+        };
+        /** @description Silence wanted before the first word and after the last, and fades; null leaves it as it is. */
         EndsRequest: {
             /**
              * Format: int64
              * @description Refused (409) when it is not the present one; without it nothing is compared.
              */
             work_version?: number | null;
+            /** Format: double */
+            fade_in_s?: number | null;
+            /** Format: double */
+            fade_out_s?: number | null;
             /** Format: double */
             head_s?: number | null;
             /** Format: double */
@@ -2023,6 +2102,28 @@ export interface components {
             /** Format: double */
             above_db: number;
             lines_hz: number[];
+        };
+        /** @description Room tone or silence put in at a place of the original. */
+        Insert: {
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            length_s: number;
+            kind: components["schemas"]["InsertKindEnum"];
+        };
+        /**
+         * @description * `room_tone` - room_tone
+         *     * `silence` - silence
+         * @enum {string}
+         */
+        InsertKindEnum: "room_tone" | "silence";
+        /** @description Room tone or silence put in at a place of the original. */
+        InsertRequest: {
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            length_s: number;
+            kind: components["schemas"]["InsertKindEnum"];
         };
         /**
          * @description * `waiting` - Waiting
@@ -2179,6 +2280,18 @@ export interface components {
         /** @description A room tone and where it comes from. */
         MarkedRoomToneRequest: {
             /** @description Name of the room or microphone. */
+            name: string;
+        };
+        /** @description A named place of the original. */
+        Marker: {
+            /** Format: double */
+            at_s: number;
+            name: string;
+        };
+        /** @description A named place of the original. */
+        MarkerRequest: {
+            /** Format: double */
+            at_s: number;
             name: string;
         };
         /** @description Figures of a signal; null where they cannot be told, with the reason in ``reasons``. */
@@ -2406,6 +2519,17 @@ export interface components {
         PatchedRunLabelRequest: {
             label?: string;
         };
+        /** @description A pause that is longer, and the cut that brings it to that; times of the original. */
+        Pause: {
+            /** Format: double */
+            at_s: number;
+            /**
+             * Format: double
+             * @description As it is heard now.
+             */
+            length_s: number;
+            cut: components["schemas"]["Span"];
+        };
         /** @description A stretch of speech. */
         Phrase: {
             /** Format: double */
@@ -2568,12 +2692,9 @@ export interface components {
             /** @description A stretch worth looping, in times of what the cuts leave. */
             readonly proposed_passage: components["schemas"]["Span"] | null;
             readonly cuts: components["schemas"]["Span"][];
+            readonly inserts: components["schemas"]["Insert"][];
             /** @description How mono is made of stereo: mean, left, right, better. */
             readonly mono: string;
-            /** @description Counts every change of chain and edits. */
-            readonly work_version: number;
-            /** @description Tags that the file came with. */
-            readonly tags: unknown;
             /**
              * Format: double
              * @description Room tone added at the head.
@@ -2584,6 +2705,21 @@ export interface components {
              * @description Room tone added at the tail.
              */
             readonly pad_end_s: number;
+            /**
+             * Format: double
+             * @description Fade at the start of it all.
+             */
+            readonly fade_in_s: number;
+            /**
+             * Format: double
+             * @description Fade at its end.
+             */
+            readonly fade_out_s: number;
+            readonly markers: components["schemas"]["Marker"][];
+            /** @description Counts every change of chain and edits. */
+            readonly work_version: number;
+            /** @description Tags that the file came with. */
+            readonly tags: unknown;
             readonly chain: components["schemas"]["Step"][];
             /**
              * Format: uuid
@@ -2726,18 +2862,30 @@ export interface components {
             readonly channels: number;
             readonly chain: components["schemas"]["Step"][];
             readonly cuts: components["schemas"]["Span"][];
-            /** @description Choice of channel as it was. */
+            readonly inserts: components["schemas"]["Insert"][];
+            /** @description How mono is made of stereo: mean, left, right, better. */
             readonly mono: string;
             /**
              * Format: double
-             * @description Room tone at the head, as it was.
+             * @description Room tone added at the head.
              */
             readonly pad_start_s: number;
             /**
              * Format: double
-             * @description Room tone at the tail, as it was.
+             * @description Room tone added at the tail.
              */
             readonly pad_end_s: number;
+            /**
+             * Format: double
+             * @description Fade at the start of it all.
+             */
+            readonly fade_in_s: number;
+            /**
+             * Format: double
+             * @description Fade at its end.
+             */
+            readonly fade_out_s: number;
+            readonly markers: components["schemas"]["Marker"][];
             readonly notes: string[];
             /** Format: date-time */
             readonly started_at: string | null;
@@ -3101,6 +3249,8 @@ export interface components {
                 [key: string]: components["schemas"]["Bound"];
             };
             file?: components["schemas"]["FileWish"];
+            intro?: components["schemas"]["EndPiece"] | null;
+            outro?: components["schemas"]["EndPiece"] | null;
             /** Format: date-time */
             readonly created_at: string;
             /** @description Its rules in words. */
@@ -3114,6 +3264,8 @@ export interface components {
                 [key: string]: components["schemas"]["BoundRequest"];
             };
             file?: components["schemas"]["FileWishRequest"];
+            intro?: components["schemas"]["EndPieceRequest"] | null;
+            outro?: components["schemas"]["EndPieceRequest"] | null;
         };
         /** @description One treatment, its note. */
         Tasted: {
@@ -5317,6 +5469,39 @@ export interface operations {
             };
         };
     };
+    recordings_pauses_list: {
+        parameters: {
+            query?: {
+                longest_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pause"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recordings_retry_create: {
         parameters: {
             query?: never;
@@ -5530,6 +5715,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spectrogram"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recordings_split_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"][];
                 };
             };
             /** @description A fault, in one shape whatever it is. */

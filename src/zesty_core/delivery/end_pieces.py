@@ -1,0 +1,227 @@
+"""Intro and outro of a delivery: joined to the voice before its final level is set.
+
+The piece lies under the voice where they overlap and fades there; the voice does not. Its gain brings
+its loudness (ITU-R BS.1770, integrated) to a distance from that of the voice. What is set behind the
+join (limiter, final level) works on both together, so that the file as a whole meets its target.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Self
+
+import numpy as np
+
+from zesty_core.audio.markers import Chapter
+from zesty_core.audio.reader import AudioFile
+from zesty_core.audio.resample import resampled
+from zesty_core.chain import Sink
+from zesty_core.delivery.ending import DOUBLED_LU
+from zesty_core.errors import BadInput
+from zesty_core.measure.stream import measure
+from zesty_core.room_tone import RoomTone
+from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
+from zesty_core.units import db_to_factor, seconds_to_samples
+
+LONGEST_PIECE_S = 180.0
+LONGEST_OVERLAP_S = 30.0
+LEVEL_LU = (-30.0, 12.0)
+_LEAST_FADE_S = 0.01
+_LOUDNESS = frozenset({"loudness"})
+
+
+@dataclass(frozen=True)
+class EndPiece:
+    """A sound file as intro or outro. ``level_lu`` is its loudness towards that of the voice."""
+
+    path: Path
+    name: str
+    overlap_s: float = 0.0
+    level_lu: float = 0.0
+
+    @classmethod
+    def checked(cls, path: Path, name: str, overlap_s: float, level_lu: float) -> Self:
+        """The piece, or :class:`BadInput` for a file that does not serve or a setting out of range."""
+        if not 0.0 <= overlap_s <= LONGEST_OVERLAP_S:
+            raise BadInput(
+                f"{name}: must overlap the voice by 0 to {LONGEST_OVERLAP_S:.0f} s, got {overlap_s:g} s"
+            )
+        low, high = LEVEL_LU
+        if not low <= level_lu <= high:
+            raise BadInput(
+                f"{name}: must stand {low:g} to {high:+g} LU towards the voice, got {level_lu:+g} LU"
+            )
+        duration_s = AudioFile(path, name).info.duration_s
+        if duration_s > LONGEST_PIECE_S:
+            raise BadInput(
+                f"{name}: lasts {duration_s:.0f} s; an intro or outro lasts up to "
+                f"{LONGEST_PIECE_S:.0f} s"
+            )
+        return cls(path, name, overlap_s, level_lu)
+
+    @property
+    def sha256(self) -> str:
+        """Hash of the file."""
+        with self.path.open("rb") as file:
+            return hashlib.file_digest(file, "sha256").hexdigest()
+
+    def mark(self) -> list[Any]:
+        """Stands for it in the mark of a delivery."""
+        return [self.sha256, self.overlap_s, self.level_lu]
+
+
+@dataclass(frozen=True)
+class JoinedPiece:
+    """A piece as it was joined on, for the receipt. Without a loudness its gain is 0 dB."""
+
+    place: str
+    piece: EndPiece
+    gain_db: float
+
+    def as_json(self) -> dict[str, Any]:
+        """JSON object."""
+        return {
+            "place": self.place,
+            "name": self.piece.name,
+            "sha256": self.piece.sha256,
+            "overlap_s": self.piece.overlap_s,
+            "level_lu": self.piece.level_lu,
+            "gain_db": round(self.gain_db, 2),
+        }
+
+
+class WithEnds:
+    """A voice with an intro before it, an outro behind it, or both."""
+
+    def __init__(
+        self,
+        voice: Source,
+        channels: int,
+        voice_lufs: float | None,
+        intro: EndPiece | None,
+        outro: EndPiece | None,
+    ) -> None:
+        self._voice = voice
+        rate, length = voice.info.sample_rate_hz, voice.info.length_samples
+        if voice_lufs is not None and channels > voice.info.channels:
+            voice_lufs += DOUBLED_LU
+        self.pieces: list[JoinedPiece] = []
+        self._laid: list[tuple[int, Block]] = []
+        self.voice_start = 0
+        end = length
+        if intro:
+            sound = self._gained("intro", intro, rate, channels, voice_lufs)
+            overlap = min(seconds_to_samples(intro.overlap_s, rate), sound.shape[1], length)
+            self.voice_start = sound.shape[1] - overlap
+            self._laid.append((0, sound * _fade_out(sound.shape[1], overlap, rate)))
+            end += self.voice_start
+        if outro:
+            sound = self._gained("outro", outro, rate, channels, voice_lufs)
+            overlap = min(seconds_to_samples(outro.overlap_s, rate), sound.shape[1], length)
+            fade = _fade_out(sound.shape[1], overlap, rate)[::-1]
+            self._laid.append((end - overlap, sound * fade))
+            end += sound.shape[1] - overlap
+        self._info = SignalInfo(rate, channels, max(end, self.voice_start + length))
+
+    def _gained(
+        self, place: str, piece: EndPiece, rate: int, channels: int, voice_lufs: float | None
+    ) -> Block:
+        sound = _read(piece, rate, channels)
+        own = measure([sound], SignalInfo(rate, *sound.shape), parts=_LOUDNESS).integrated_lufs
+        known = own is not None and voice_lufs is not None
+        gain_db = voice_lufs + piece.level_lu - own if known else 0.0  # type: ignore[operator]
+        self.pieces.append(JoinedPiece(place, piece, gain_db))
+        return sound * np.float32(db_to_factor(gain_db))
+
+    @property
+    def info(self) -> SignalInfo:
+        """Rate, channels and length of it all."""
+        return self._info
+
+    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Blocks from the first to the last sample."""
+        for start in range(0, self._info.length_samples, block_samples):
+            yield self.read(start, start + block_samples)
+
+    def read(self, start: int, stop: int) -> Block:
+        """Samples ``start`` to ``stop``, clipped to what is there."""
+        start, stop = max(0, start), min(stop, self._info.length_samples)
+        out = np.zeros((self._info.channels, max(0, stop - start)), np.float32)
+        length = self._voice.info.length_samples
+        low, high = max(start, self.voice_start), min(stop, self.voice_start + length)
+        if high > low:
+            # One channel goes to all.
+            own = self._voice.read(low - self.voice_start, high - self.voice_start)
+            out[:, low - start : high - start] = own
+        for at, sound in self._laid:
+            low, high = max(start, at), min(stop, at + sound.shape[1])
+            if high > low:
+                out[:, low - start : high - start] += sound[:, low - at : high - at]
+        return out
+
+    def tone(self, tone: RoomTone | None) -> RoomTone | None:
+        """Room tone of the voice in times of it all; None where a piece lies over it."""
+        if tone is None or not tone.spans:
+            return tone
+        rate = self._info.sample_rate_hz
+        shift_s = self.voice_start / rate
+        spans = tuple(Span(s.start_s + shift_s, s.end_s + shift_s) for s in tone.spans)
+        covered = [(at / rate, (at + sound.shape[1]) / rate) for at, sound in self._laid]
+        if any(s.start_s < end and s.end_s > start for s in spans for start, end in covered):
+            return None
+        return RoomTone(spans=spans)
+
+    def of_voice(self, sink: Sink) -> Sink:
+        """A sink that takes the stretch of the voice alone, as one channel where the voice is one."""
+        window = _Window(sink, self.voice_start, self._voice.info)
+        return window.push
+
+    def chapters(self, chapters: tuple[Chapter, ...]) -> tuple[Chapter, ...]:
+        """The voice's chapters in times of it all: the first begins with it, the last ends with it."""
+        if not chapters:
+            return ()
+        moved = [
+            chapter.later(self.voice_start / self._info.sample_rate_hz) for chapter in chapters
+        ]
+        moved[0] = Chapter(0.0, moved[0].end_s, moved[0].name)
+        moved[-1] = Chapter(moved[-1].start_s, self._info.duration_s, moved[-1].name)
+        return tuple(moved)
+
+
+class _Window:
+    """Hands on a stretch of what is pushed."""
+
+    def __init__(self, sink: Sink, start: int, info: SignalInfo) -> None:
+        self._sink, self._channels = sink, info.channels
+        self._start, self._stop = start, start + info.length_samples
+        self._at = 0
+
+    def push(self, block: Block) -> None:
+        low, high = max(self._start, self._at), min(self._stop, self._at + block.shape[1])
+        if high > low:
+            own = block[:, low - self._at : high - self._at]
+            if len(own) > self._channels:
+                own = own.mean(axis=0, keepdims=True, dtype=np.float32)
+            self._sink(own)
+        self._at += block.shape[1]
+
+
+def _read(piece: EndPiece, rate: int, channels: int) -> Block:
+    source = AudioFile(piece.path, piece.name)
+    sound = source.read(0, source.info.length_samples)
+    if len(sound) != channels:
+        mean = sound.mean(axis=0, keepdims=True, dtype=np.float32)
+        sound = np.repeat(mean, channels, axis=0)
+    own_rate = source.info.sample_rate_hz
+    return sound if own_rate == rate else resampled(sound, own_rate, rate)
+
+
+def _fade_out(length: int, overlap: int, rate: int) -> Block:
+    """Gain of 1 that falls to 0 over the overlap, at least over 10 ms."""
+    fade = min(length, max(overlap, seconds_to_samples(_LEAST_FADE_S, rate)))
+    gain = np.ones(length, np.float32)
+    gain[length - fade :] = 0.5 + 0.5 * np.cos(np.pi * (np.arange(fade) + 0.5) / fade)
+    return gain
