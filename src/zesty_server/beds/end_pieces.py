@@ -42,6 +42,19 @@ def set_end_pieces(target: Target, asked: Mapping[str, Any]) -> Target:
     return target
 
 
+def piece_words(target: Target, place: str) -> str | None:
+    """The intro or outro of a target in words; None where there is none."""
+    asked = getattr(target, place)
+    if asked is None:
+        return None
+    name = Bed.objects.filter(pk=asked["bed"]).values_list("name", flat=True).first()
+    overlap_s, level_lu = asked["overlap_s"], asked["level_lu"]
+    return (
+        f"{place.capitalize()} \u201c{name or 'gone'}\u201d, {overlap_s:g} s over the voice, "
+        f"{level_lu:+g} LU towards it"
+    )
+
+
 def refuse_use(bed: Bed) -> None:
     """Raises :class:`BadInput` while a target names the bed as intro or outro."""
     named = Target.objects.filter(Q(intro__bed=str(bed.pk)) | Q(outro__bed=str(bed.pk))).first()

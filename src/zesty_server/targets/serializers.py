@@ -9,6 +9,7 @@ from rest_framework import serializers
 from zesty_core.delivery.end_pieces import LEVEL_LU, LONGEST_OVERLAP_S
 from zesty_core.targets.check import file_words, wanted_words
 from zesty_core.targets.document import BOUNDED
+from zesty_server.beds.end_pieces import PLACES, piece_words
 from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.targets.models import Target
@@ -80,7 +81,8 @@ class TargetSerializer(serializers.ModelSerializer[Target]):
             for measure, bound in document.bounds.items()
         ]
         file = file_words(document.file)
-        return [*said, *([file] if file else [])]
+        pieces = [words for place in PLACES if (words := piece_words(target, place))]
+        return [*said, *([file] if file else []), *pieces]
 
 
 class RuleSerializer(KeptJsonSerializer):

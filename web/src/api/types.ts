@@ -50,7 +50,8 @@ export type StartBatch = Schemas["StartBatchRequest"];
 export type PlannedDelivery = Schemas["Planned"];
 export type RecipeUse = Schemas["Use"];
 /** A target as it is written; the server adds the rest. */
-export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "description" | "bounds" | "file">>;
+export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "description" | "bounds" | "file" | "intro" | "outro">>;
+export type EndPiece = Schemas["EndPiece"];
 export type Course = Schemas["Course"];
 export type ToldSide = Schemas["ToldSide"];
 export type Tasting = Schemas["Tasting"];

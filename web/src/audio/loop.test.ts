@@ -122,7 +122,7 @@ describe("the loop", () => {
 
   it("tells times of the recording, past its cuts", () => {
     const loop = new Loop();
-    loop.take(sound(10), { cuts: [{ start_s: 5, end_s: 8 }], pad_start_s: 0 });
+    loop.take(sound(10), { ...noEdits, cuts: [{ start_s: 5, end_s: 8 }] });
     loop.seek(14);
     expect(loop.timeNowS).toBeCloseTo(14);
     expect(loop.snapshot().timeS).toBeCloseTo(14);

@@ -1,3 +1,4 @@
+import { noEdits } from "../../audio/cutTimes";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
@@ -124,7 +125,7 @@ describe("takes and a client's page", () => {
   it("another take is tasted beside a chain, and both go on a page under names to choose", async () => {
     const fetched = vi.spyOn(HTMLAnchorElement.prototype, "click").mockImplementation(() => undefined);
     vi.stubGlobal("URL", Object.assign(URL, { createObjectURL: () => "blob:page", revokeObjectURL: vi.fn() }));
-    const recording = { id: "rec-1", name: "Causeway", chain: [], state: "done", cuts: [], mono: "", pad_start_s: 0, pad_end_s: 0, duration_s: 30, proposed_passage: { start_s: 2, end_s: 8 } };
+    const recording = { id: "rec-1", name: "Causeway", chain: [], state: "done", ...noEdits, duration_s: 30, proposed_passage: { start_s: 2, end_s: 8 } };
     const asked = serve({
       "GET /api/recordings/rec-1/": recording, "GET /api/recordings/": [recording, { ...recording, id: "rec-2", name: "Second take", proposed_passage: { start_s: 5, end_s: 9 } }],
       "GET /api/recipes/": [], "GET /api/tastings/": [], "POST /api/recordings/rec-1/client-page/": {},

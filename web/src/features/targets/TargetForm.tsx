@@ -9,6 +9,8 @@ import { useState } from "react";
 import type { Bound, BoundedMeasure, FileWish, Target } from "../../api/types";
 import { parseQuantity } from "../../pictures/quantity";
 import { useSaveTarget } from "./api";
+import { EndPieceFields } from "./EndPieceFields";
+import { pieceOf, typedPiece } from "./endPieces";
 import { FileWishFields } from "./FileWishFields";
 
 interface Props {
@@ -35,13 +37,15 @@ export function boundsOf(typed: Typed, measures: readonly BoundedMeasure[]): Rec
   return made;
 }
 
-/** Name, bounds and kind of file of a target. */
+/** Name, bounds, kind of file, intro and outro of a target. */
 export function TargetForm({ target, measures, onDone }: Props) {
   const { colours } = useTheme();
   const save = useSaveTarget();
   const [name, setName] = useState(target?.name ?? "");
   const [description, setDescription] = useState(target?.description ?? "");
   const [file, setFile] = useState<FileWish>(target?.file ?? {});
+  const [intro, setIntro] = useState(() => typedPiece(target?.intro));
+  const [outro, setOutro] = useState(() => typedPiece(target?.outro));
   const [typed, setTyped] = useState<Typed>(() =>
     Object.fromEntries(
       Object.entries(target?.bounds ?? {}).map(([measure, bound]) => [
@@ -51,7 +55,7 @@ export function TargetForm({ target, measures, onDone }: Props) {
     ),
   );
   const submit = () =>
-    save.mutate({ id: target?.id ?? null, body: { name, description, bounds: boundsOf(typed, measures), file } }, { onSuccess: onDone });
+    save.mutate({ id: target?.id ?? null, body: { name, description, bounds: boundsOf(typed, measures), file, intro: pieceOf(intro), outro: pieceOf(outro) } }, { onSuccess: onDone });
   return (
     <Box component="form" aria-label={target ? `Change ${target.name}` : "New target"} onSubmit={(event) => { event.preventDefault(); submit(); }}
       sx={{ border: `1.5px solid ${colours.ink}`, borderRadius: "14px", backgroundColor: colours.card, p: 4, mb: 4, display: "grid", gap: 3 }}
@@ -83,6 +87,7 @@ export function TargetForm({ target, measures, onDone }: Props) {
         </tbody>
       </Box>
       <FileWishFields value={file} onChange={setFile} free="as recorded" />
+      <EndPieceFields intro={intro} outro={outro} onIntro={setIntro} onOutro={setOutro} />
       {save.error && <Alert severity="error">{save.error.message}</Alert>}
       <Box sx={{ display: "flex", gap: 2 }}>
         <Button type="submit" variant="contained" disabled={save.isPending || name.trim() === ""}>Keep target</Button>

@@ -15,7 +15,8 @@ const podcast = {
   id: "t", name: "Podcast", description: "For listeners.", bounds: { integrated_lufs: { low: -17, high: -15 } }, file: { container: "MP3" },
   sentences: ["Loudness −17.0 to −15.0 LUFS", "MP3"], created_at: "",
 };
-const library = { "GET /api/targets/": [podcast], "GET /api/bounded-measures/": measures };
+const library = {
+  "GET /api/beds/": [{ id: "gulls", name: "Gulls", duration_s: 6, created_at: "2026-11-24T10:00:00Z" }], "GET /api/targets/": [podcast], "GET /api/bounded-measures/": measures };
 
 describe("typed bounds", () => {
   it.each([
@@ -45,6 +46,29 @@ describe("targets", () => {
     expect(asked.at(-1)?.body).toMatchObject({ name: "Podcast", bounds: { integrated_lufs: { low: -17, high: -20 } }, file: { container: "MP3" } });
     await userEvent.click(screen.getByRole("button", { name: "Cancel" }));
     expect(screen.getByRole("button", { name: "Change Podcast" })).toBeInTheDocument();
+  });
+
+  it("keep an intro with its overlap and level, and lose it when none is chosen", async () => {
+    const withIntro = { ...podcast, intro: { bed: "gulls", overlap_s: 2, level_lu: -3 } };
+    const asked = serve({ ...library, "PUT /api/targets/t/": withIntro });
+    show(<TargetsPage />);
+    const choose = async (name: string) => {
+      await userEvent.click(await screen.findByRole("button", { name: "Change Podcast" }));
+      await userEvent.click(screen.getByRole("combobox", { name: "Intro" }));
+      await userEvent.click(screen.getByRole("option", { name }));
+    };
+    await choose("Gulls, 0:06");
+    const overlap = screen.getByLabelText("Over the voice, s");
+    await userEvent.clear(overlap);
+    await userEvent.type(overlap, "500 ms");
+    await userEvent.click(screen.getByRole("button", { name: "Keep target" }));
+    await screen.findByRole("button", { name: "Change Podcast" });
+    const sent = () => asked.filter((a) => a.method === "PUT").at(-1)?.body;
+    expect(sent()).toMatchObject({ intro: { bed: "gulls", overlap_s: 0.5, level_lu: -3 }, outro: null });
+    await choose("none");
+    await userEvent.click(screen.getByRole("button", { name: "Keep target" }));
+    await screen.findByRole("button", { name: "Change Podcast" });
+    expect(sent()).toMatchObject({ intro: null });
   });
 
   it("a new one is made", async () => {

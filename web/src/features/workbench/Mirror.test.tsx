@@ -19,12 +19,12 @@ beforeEach(() => {
 });
 
 function showMirror(more: object = {}) {
-  const acts = { onSelect: vi.fn(), onTakeBack: vi.fn(), seek: vi.fn(), onView: vi.fn(), onPassage: vi.fn() };
+  const acts = { onSelect: vi.fn(), onTakeBack: vi.fn(), seek: vi.fn(), onView: vi.fn(), onPassage: vi.fn(), onGoTo: vi.fn() };
   show(
     <Mirror
       durationS={10} sampleRateHz={48_000} before={{ sound: { kind: "recordings", id: "r" }, overview: overview }} after={null}
       outdated={false} look="dB" clippedAtS={[]} roomTones={[]} view={{ startS: 0, endS: 10 }} onView={acts.onView}
-      selection={null} onSelect={acts.onSelect} edits={noEdits} afterEdits={noEdits} onTakeBack={acts.onTakeBack}
+      selection={null} onSelect={acts.onSelect} edits={noEdits} afterEdits={noEdits} onTakeBack={acts.onTakeBack} onGoTo={acts.onGoTo}
       player={{ timeNowS: 0, seek: acts.seek } as unknown as Player} folded={false} passage={null} onPassage={acts.onPassage} {...more}
     />,
   );

@@ -12,7 +12,7 @@ import { sharpContext } from "../../pictures/waveform";
 import { drawSide, type Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
 import { useDetail, useSpectrogram, type Sound } from "./looking";
-import { CutMark, PadMark, Playhead, ReadOut, RoomToneMark, Ruler, TimeAxis } from "./MirrorMarks";
+import { CutMark, InsertMark, MarkerFlag, PadMark, Playhead, ReadOut, RoomToneMark, Ruler, TimeAxis } from "./MirrorMarks";
 import { AXIS, passageTag, placing, roomToneTag, type ShownRoomTone } from "./mirrorPlaces";
 import { isWhole, type TimeSpan } from "./mirrorView";
 import { OverviewStrip } from "./OverviewStrip";
@@ -44,6 +44,7 @@ interface Props {
   edits: Edits;
   afterEdits: Edits;
   onTakeBack: (cut: Cut) => void;
+  onGoTo: (timeS: number) => void;
   view: TimeSpan;
   onView: (view: TimeSpan) => void;
   player: Playback;
@@ -144,6 +145,8 @@ export function Mirror(props: Props) {
           {edits.cuts.map((cut) => (
             <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={() => props.onTakeBack(cut)} />
           ))}
+          {edits.inserts.map((insert) => <InsertMark key={`${insert.at_s} ${insert.length_s}`} insert={insert} place={place} />)}
+          {edits.markers.map((marker) => <MarkerFlag key={marker.at_s} marker={marker} place={place} onGoTo={props.onGoTo} />)}
           <PadMark lengthS={edits.pad_start_s} atEnd={false} place={place} />
           <PadMark lengthS={edits.pad_end_s} atEnd place={place} />
           {props.passage && <PassageMark passage={props.passage} durationS={durationS} place={place} axisTop={half} axis={AXIS} onMove={props.onPassage} />}

@@ -6,7 +6,7 @@ import { useTheme } from "@mui/material/styles";
 import { useEffect, useRef } from "react";
 
 import type { Overview } from "../../api/types";
-import { toLeft, type Cut, type Shifts } from "../../audio/cutTimes";
+import { toLeft, type Cut, type Insert, type Marker, type Shifts } from "../../audio/cutTimes";
 import type { Playback } from "../../audio/playback";
 import { formatDb, formatHz, formatTime } from "../../pictures/figures";
 import { UndoIcon } from "../../pictures/icons";
@@ -120,6 +120,50 @@ export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; 
         <UndoIcon size={14} />
       </ButtonBase>
     </Box>
+  );
+}
+
+/** Room tone or silence put in: a line, and how long it is. */
+export function InsertMark({ insert, place }: { insert: Insert; place: Placing }) {
+  const { colours } = useTheme();
+  const words = `${insert.kind === "silence" ? "Silence" : "Room tone"} of ${insert.length_s} s put in at ${formatTime(insert.at_s, 2)}`;
+  return (
+    <Box
+      role="img" aria-label={words}
+      sx={{
+        position: "absolute", left: place.x(insert.at_s), top: place.half + AXIS, bottom: 0, borderLeft: `2px dotted ${colours.room}`, pl: 1, fontSize: 12, lineHeight: "16px",
+        display: "flex", alignItems: "end", color: colours.room, fontWeight: 600, pointerEvents: "none", whiteSpace: "nowrap",
+      }}
+    >
+      <span style={{ backgroundColor: colours.paper }}>+{insert.length_s} s</span>
+    </Box>
+  );
+}
+
+const FLAG_PX = 112;
+
+/** A marker: a line down to the axis, and its name, which moves the playhead there. */
+export function MarkerFlag({ marker, place, onGoTo }: { marker: Marker; place: Placing; onGoTo: (timeS: number) => void }) {
+  const { colours } = useTheme();
+  const left = place.x(marker.at_s);
+  if (left < -1 || left > place.width) return null;
+  // At the right edge the name stands before its line.
+  const turned = left + FLAG_PX > place.width;
+  return (
+    <>
+      <Box sx={{ position: "absolute", left: left - 0.5, width: "1px", top: 0, height: place.half, backgroundColor: colours.ink, pointerEvents: "none" }} />
+      <ButtonBase
+        aria-label={`Marker ${marker.name}`} title={`${marker.name}, ${formatTime(marker.at_s, 2)}; press to go there`}
+        onPointerDown={(event) => event.stopPropagation()} onClick={() => onGoTo(marker.at_s)}
+        sx={{
+          position: "absolute", top: 0, height: 18, px: 1.5, maxWidth: FLAG_PX, fontFamily: "inherit", fontSize: 12, fontWeight: 600, display: "block", overflow: "hidden", textOverflow: "ellipsis",
+          whiteSpace: "nowrap", lineHeight: "18px", backgroundColor: colours.ink, color: colours.onInk,
+          ...(turned ? { right: place.width - left, borderRadius: "9px 0 0 9px" } : { left, borderRadius: "0 9px 9px 0" }),
+        }}
+      >
+        {marker.name}
+      </ButtonBase>
+    </>
   );
 }
 

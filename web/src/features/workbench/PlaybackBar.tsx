@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 
 import { useState, type ReactNode } from "react";
 
-import { cutAwayS, toLeft, type Edits } from "../../audio/cutTimes";
+import { heardS, toLeft, type Edits } from "../../audio/cutTimes";
 import { removedByDb, type Controls, type Difference, type Playback } from "../../audio/playback";
 import { useTimeS } from "../../audio/usePlayer";
 import { formatChange, formatDb, formatTime } from "../../pictures/figures";
@@ -117,21 +117,22 @@ function Clock({ player, durationS, edits }: { player: Playback; durationS: numb
   const { colours } = useTheme();
   const timeS = useTimeS(player);
   const [withCuts, setWithCuts] = useState(true);
-  const leftS = edits.pad_start_s + durationS - cutAwayS(edits.cuts) + edits.pad_end_s;
+  const leftS = heardS(edits, durationS);
   const isEdited = leftS !== durationS;
   const shown = withCuts || !isEdited ? { timeS, durationS } : { timeS: toLeft(timeS, edits), durationS: leftS };
   return (
-    <Typography component="div" sx={{ fontSize: 16, fontWeight: 660, minWidth: 110, whiteSpace: "nowrap" }}>
+    <Typography component="div" sx={{ fontSize: 16, lineHeight: "20px", fontWeight: 660, minWidth: 110, whiteSpace: "nowrap" }}>
       {formatTime(shown.timeS)}{" "}
       <Box component="span" sx={{ fontSize: 14, fontWeight: 400, color: colours.muted }}>
         / {formatTime(shown.durationS)}
       </Box>
       {isEdited && (
         <Button
-          size="small" variant="text" aria-pressed={!withCuts} title="Length without the cuts; press to tell times so"
-          onClick={() => setWithCuts(!withCuts)} sx={{ fontWeight: 400, color: colours.muted, px: 2, minWidth: 0 }}
+          size="small" variant="text" aria-pressed={!withCuts} title="Length of what is heard: without the cuts, with what is put in. Press to tell times so"
+          onClick={() => setWithCuts(!withCuts)}
+          sx={{ display: "block", fontWeight: 400, fontSize: 12, lineHeight: "14px", color: colours.muted, p: 0, minWidth: 0, minHeight: 14 }}
         >
-          {withCuts ? `(${formatTime(leftS)} left)` : "as cut"}
+          {withCuts ? `${formatTime(leftS)} heard` : "times as heard"}
         </Button>
       )}
     </Typography>

@@ -68,6 +68,6 @@ function advice(missing: string[], canFit: boolean): string {
   if (!canFit) return `${NO_CHAIN}.`;
   const said = ["Sets limiter and loudness to meet it, and runs the chain."];
   if (missing.includes("noise_floor_dbfs")) said.push("The noise floor needs noise reduction or a gate, earlier in the chain.");
-  if (missing.includes("head_s") || missing.includes("tail_s")) said.push("Head and tail are set by “Ends”, and for each file of a batch by itself.");
+  if (missing.includes("head_s") || missing.includes("tail_s")) said.push("Head and tail are set under “Timing”, and for each file of a batch by itself.");
   return said.join(" ");
 }

@@ -191,13 +191,29 @@ describe("the workbench", () => {
     const moments = { phrases: [{ start_s: 0.5, end_s: 28, level_dbfs: -30 }], thumps_s: [], noises_s: [] };
     const measures = { ...recording().measures, duration_s: 30, moments };
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ measures }) });
-    await userEvent.click(await screen.findByRole("button", { name: "Ends 0.5 and 2.0 s" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Timing" }));
+    expect(screen.getByLabelText("Tail, s")).toHaveValue("2.00");
     const head = screen.getByLabelText("Head, s");
     await userEvent.clear(head);
     await userEvent.type(head, "1");
+    const fade = screen.getByLabelText("Fade out, s");
+    await userEvent.clear(fade);
+    await userEvent.type(fade, "500 ms");
     await userEvent.click(screen.getByRole("button", { name: "Set" }));
     expect(await screen.findByText("+0.50 s room tone")).toBeInTheDocument();
-    expect(sent(asked, "ends")).toEqual({ head_s: 1, tail_s: null });
+    expect(sent(asked, "ends")).toEqual({ head_s: 1, tail_s: null, fade_in_s: null, fade_out_s: 0.5 });
+  });
+
+  it("sets a marker by its key; a result stays current, and undo takes it back", async () => {
+    const markers = [{ at_s: 0, name: "Marker 1" }];
+    const asked = showPage({ "PUT /api/recordings/rec-1/edits/": recording({ markers }) }, [someRun({ chain: recording().chain })]);
+    await screen.findByRole("heading", { name: "Hide guide", level: 1 });
+    await userEvent.keyboard("n");
+    expect(await screen.findByRole("button", { name: "Marker Marker 1" })).toBeInTheDocument();
+    await waitFor(() => expect(sent(asked, "edits")).toEqual({ ...noEdits, markers }));
+    expect(screen.queryByText(/since the last run/)).not.toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
+    await waitFor(() => expect(sent(asked, "edits")).toEqual(noEdits));
   });
 
   it("tells its keys on a question mark", async () => {
@@ -210,7 +226,7 @@ describe("the workbench", () => {
   it("knows that a result is of other cuts", async () => {
     const run = someRun({ chain: recording().chain });
     showPage({ "GET /api/recordings/rec-1/": recording({ cuts: [{ start_s: 1, end_s: 2 }] }) }, [run]);
-    expect(await screen.findByText(/since the last run: cuts or room tone added/)).toBeInTheDocument();
+    expect(await screen.findByText(/since the last run: cuts or what was put in/)).toBeInTheDocument();
   });
 
   it("says what is wrong with a recording that cannot be measured", async () => {

@@ -7,7 +7,7 @@ import { useCallback, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import type { Finding, Levels, Params, Recipe, Recording, Run, Step, Target } from "../../api/types";
-import { noEdits, sameEdits, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
+import { noEdits, sameSound, toOriginal, withCut, type Edits } from "../../audio/cutTimes";
 import type { Playback } from "../../audio/playback";
 import { usePlayer } from "../../audio/usePlayer";
 import { SaveRecipeDialog, useRecipes, useStepTypes } from "../recipes";
@@ -30,7 +30,6 @@ import { LevelPath } from "./LevelPath";
 import { EmptyChain } from "./EmptyChain";
 import { ElsewhereNote } from "./ElsewhereNote";
 import { focusSoon, MIRROR, STEP_EDITOR } from "./focusing";
-import { EndsButton } from "./EndsButton";
 import type { Look } from "./drawSide";
 import type { Sound } from "./looking";
 import { MeasuringPage } from "./MeasuringPage";
@@ -50,6 +49,7 @@ import { useFolded } from "./useFolded";
 import { KEYS, useKeys } from "./useKeys";
 import { useMetered } from "./useMetered";
 import { TargetButton } from "./TargetButton";
+import { TimingButton, withMarker } from "./timing";
 import { usePassageLoop } from "./usePassageLoop";
 import { useResult } from "./useResult";
 import { WorkbenchHead } from "./WorkbenchHead";
@@ -145,7 +145,7 @@ function Workbench({ recording }: { recording: Recording }) {
     louderDb,
     voiceGainDb: result?.voice_gain_db ?? null,
     edits: result ? afterEdits : edits,
-    isEdited: result !== null && !sameEdits({ ...afterEdits, mono: "" }, noEdits),
+    isEdited: result !== null && !sameSound({ ...afterEdits, mono: "" }, noEdits),
   });
   const bench = usePassageLoop(recording, file.player, steps, chosen, result?.id ?? null);
   const { passage, live } = bench;
@@ -217,6 +217,7 @@ function Workbench({ recording }: { recording: Recording }) {
       setChosen(index);
       focusSoon(STEP_EDITOR, "input, select", true);
     },
+    onMarker: () => edit({ markers: withMarker(edits.markers, playback.timeNowS) }),
     onWhole: () => setView({ startS: 0, endS: durationS }),
     onMove: (lengths) => setView((shown) => moved(shown, lengths * (shown.endS - shown.startS), durationS)),
   });
@@ -255,7 +256,9 @@ function Workbench({ recording }: { recording: Recording }) {
           intake={recording.advice} chain={chainFindings} dismissed={recording.dismissed ?? []} steps={steps} anchor={adviceAt} onAnchor={setAdviceAt}
           onAct={takeAdvice} onGoTo={(leftS) => goTo(toOriginal(leftS, measured))} onDismiss={(codes) => dismiss.mutate(codes)}
         />
-        <EndsButton recording={recording} onSet={makeEnds} />
+        <TimingButton
+          recording={recording} edits={edits} nowS={() => playback.timeNowS} onEdit={edit} onEnds={makeEnds} onGoTo={goTo} settle={settled}
+        />
         <ResultsMenu results={done} delivered={delivered} shown={result} steps={steps} types={types} onChoose={choose} />
       </WorkbenchHead>
       {fault && (
@@ -280,7 +283,7 @@ function Workbench({ recording }: { recording: Recording }) {
         before={{ sound: beforeSound, overview: before.data }} after={afterSound && { sound: afterSound, overview: after.data }}
         clippedAtS={clipped} roomTones={shownTones} edits={edits} afterEdits={afterEdits}
         onTakeBack={(cut) => edit({ cuts: edits.cuts.filter((c) => c.start_s !== cut.start_s) })}
-        selection={selection} onSelect={setSelection} view={view} onView={setView} player={playback}
+        onGoTo={goTo} selection={selection} onSelect={setSelection} view={view} onView={setView} player={playback}
         passage={passage} onPassage={bench.setPassage}
       />
       <PlaybackBar

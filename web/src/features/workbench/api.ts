@@ -68,18 +68,46 @@ export const useSetEdits = (id: string, seen: SeenVersion) =>
   useRecordingChange(
     id,
     (edits: Edits) =>
-      unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body: { ...edits, cuts: [...edits.cuts], work_version: seen.latest() } })),
+      unwrap(api.PUT("/api/recordings/{id}/edits/", { params: { path: { id } }, body: { ...edits, cuts: [...edits.cuts], inserts: [...edits.inserts], markers: [...edits.markers], work_version: seen.latest() } })),
     seen,
   );
 
-/** Make the silence before the first word and after the last so long. */
+/** What is wanted of head and tail; null leaves it as it is. */
+export interface Ends {
+  head_s: number | null;
+  tail_s: number | null;
+  fade_in_s: number | null;
+  fade_out_s: number | null;
+}
+
+/** Make the silence before the first word and after the last so long, and set the fades. */
 export const useSetEnds = (id: string, seen: SeenVersion) =>
   useRecordingChange(
     id,
-    (ends: { head_s: number | null; tail_s: number | null }) =>
+    (ends: Ends) =>
       unwrap(api.PUT("/api/recordings/{id}/ends/", { params: { path: { id } }, body: { ...ends, work_version: seen.latest() } })),
     seen,
   );
+
+/** Pauses that are longer than this, and the cuts that would bring them to it. */
+export function usePauses(recording: Recording, longestS: number | null) {
+  return useQuery({
+    queryKey: [...recordingKeys.one(recording.id), "pauses", recording.work_version, longestS],
+    queryFn: () => unwrap(api.GET("/api/recordings/{id}/pauses/", { params: { path: { id: recording.id }, query: { longest_s: longestS ?? 0 } } })),
+    enabled: longestS !== null && recording.state === "done",
+    retry: false,
+    staleTime: Infinity,
+  });
+}
+
+/** Make a recording of each chapter that the markers make. */
+export function useSplit(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => unwrap(api.POST("/api/recordings/{id}/split/", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: recordingKeys.all, exact: true }),
+  });
+}
 
 /** What a stretch would be like as room tone. */
 export function useRoomProfile(id: string, span: { startS: number; endS: number } | null) {

@@ -1,7 +1,7 @@
 /** What is said of a chain, and of changes to it. */
 
 import type { StepType } from "../../api/types";
-import { sameEdits, type Edits } from "../../audio/cutTimes";
+import { sameEdits, sameSound, type Edits } from "../../audio/cutTimes";
 import { differences } from "../../chains/differences";
 import type { History, Work } from "./chainHistory";
 
@@ -31,8 +31,15 @@ export const changeWords = (from: Work, to: Work, types: readonly StepType[]): s
 
 function ofEdits(from: Edits, to: Edits): string[] {
   if (sameEdits(from, to)) return [];
-  if (to.cuts.length > from.cuts.length) return ["cut"];
-  if (to.cuts.length < from.cuts.length) return ["cut taken back"];
+  const grown = (name: "cuts" | "inserts" | "markers") => to[name].length - from[name].length;
+  const cuts = grown("cuts"), inserts = grown("inserts"), markers = grown("markers");
+  if (cuts > 1) return [`${cuts} cuts`];
+  if (cuts === 1) return ["cut"];
+  if (cuts < 0) return ["cut taken back"];
+  if (inserts !== 0) return [inserts > 0 ? "something put in" : "what was put in taken out"];
+  if (markers !== 0) return [markers > 0 ? "marker" : "marker removed"];
   if (from.mono !== to.mono) return [to.mono ? `mono from ${to.mono}` : "stereo again"];
+  if (from.fade_in_s !== to.fade_in_s || from.fade_out_s !== to.fade_out_s) return ["fades"];
+  if (sameSound(from, to)) return ["marker named anew"];
   return ["head and tail"];
 }

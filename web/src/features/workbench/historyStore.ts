@@ -2,7 +2,7 @@
 
 import type { History, Work } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
-import { sameEdits } from "../../audio/cutTimes";
+import { editsOf, sameEdits } from "../../audio/cutTimes";
 
 const MOST_KEPT = 60;
 const keyOf = (recordingId: string) => `zesty-history-${recordingId}`;
@@ -26,10 +26,13 @@ export function keptHistory(recordingId: string, now: Work): Pick<History, "past
   return last ? { past: [...last.past, last.now], future: [] } : { past: [], future: [] };
 }
 
+/** Work that an older version kept knows nothing of newer edits. */
+const whole = (work: Work): Work => ({ ...work, edits: editsOf(work.edits) });
+
 function read(store: Storage, recordingId: string): Kept[] {
   try {
     const kept = JSON.parse(store.getItem(keyOf(recordingId)) ?? "null") as Kept | null;
-    return kept ? [kept] : [];
+    return kept ? [{ now: whole(kept.now), past: kept.past.map(whole), future: kept.future.map(whole) }] : [];
   } catch {
     // What cannot be read is as good as nothing kept.
     return [];

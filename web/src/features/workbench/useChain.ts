@@ -2,7 +2,7 @@ import { useCallback, useEffect, useReducer, useRef } from "react";
 
 import type { Recording, Step } from "../../api/types";
 import { editsOf, sameEdits, type Edits } from "../../audio/cutTimes";
-import { useApplyRecipeHere, useSetChain, useSetEdits, useSetEnds } from "./api";
+import { useApplyRecipeHere, useSetChain, useSetEdits, useSetEnds, type Ends } from "./api";
 import { emptyHistory, historyAfter, type Act, type Origin } from "./chainHistory";
 import { sameSteps } from "../../chains/sameSteps";
 import { keepHistory, keptHistory } from "./historyStore";
@@ -110,7 +110,7 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
     act({ kind: "replace", steps: next, origin: from });
   };
   /** Let the server make head and tail so long; can be undone. */
-  const makeEnds = (ends: { head_s: number | null; tail_s: number | null }, onDone: () => void) =>
+  const makeEnds = (ends: Ends, onDone: () => void) =>
     setEnds.mutate(ends, {
       onSuccess: (answer) => {
         stored.current.edits = editsOf(answer);

@@ -14,6 +14,8 @@ interface Acts {
   onWhole: () => void;
   /** Later (above zero) or earlier, in lengths of what is shown. */
   onMove: (lengths: number) => void;
+  /** Set a marker at the playhead. */
+  onMarker: () => void;
   onRun: () => void;
   onDeliver: () => void;
   /** Open the list of steps to add. */
@@ -41,6 +43,7 @@ export const KEYS: readonly [string, string][] = [
   ["Shift + \u2190 \u2192", "move what is shown"],
   ["C, Shift + C", "next clip mark, or the one before"],
   ["X", "cut out the selection"],
+  ["N", "set a marker at the playhead"],
   ["Ctrl + Enter", "run the chain"],
   ["D", "deliver a file"],
   ["A", "add a step at the end"],
@@ -84,6 +87,7 @@ export function useKeys(acts: Acts) {
       "=": () => now.current.onZoom(ZOOM),
       "-": () => now.current.onZoom(1 / ZOOM),
       0: () => now.current.onWhole(),
+      n: () => now.current.onMarker(),
       d: () => now.current.onDeliver(),
       a: () => now.current.onAdd(),
     };

@@ -3,7 +3,7 @@
 import { useMemo, useState } from "react";
 
 import type { Params, Recording, Step } from "../../api/types";
-import { editsOf, toLeft } from "../../audio/cutTimes";
+import { editsOf, toLeft, type Edits } from "../../audio/cutTimes";
 import type { Player } from "../../audio/player";
 import { useLoop } from "../../audio/usePlayer";
 import { useLive, usePassage } from "../live";
@@ -13,8 +13,9 @@ export function usePassageLoop(recording: Recording, player: Player, steps: Step
   const { loop, state } = useLoop();
   const [looping, setIsLooping] = useState(false);
   const [tried, setTried] = useState<{ at: number; params: Params } | null>(null);
-  const { cuts, mono, pad_start_s, pad_end_s } = recording;
-  const edits = useMemo(() => editsOf({ cuts, mono, pad_start_s, pad_end_s }), [cuts, mono, pad_start_s, pad_end_s]);
+  // Markers change no sound.
+  const sound = JSON.stringify({ ...editsOf(recording), markers: [] });
+  const edits = useMemo(() => JSON.parse(sound) as Edits, [sound]);
   const heard = useMemo(
     // Leaving the step ends what was tried on it.
     () => (tried === null || tried.at !== chosen ? steps : steps.map((s, i) => (i === tried.at ? { ...s, enabled: true, params: { ...s.params, ...tried.params } } : s))),
@@ -23,7 +24,7 @@ export function usePassageLoop(recording: Recording, player: Player, steps: Step
   const [startS, endS] = passage ? [toLeft(passage.startS, edits), toLeft(passage.endS, edits)] : [0, 0];
   const live = useLive(loop, {
     recordingId: recording.id, steps: heard, span: endS > startS ? { startS, endS } : null, opened: chosen, edits,
-    sound: JSON.stringify([edits, recording.room_tone?.id, resultId]),
+    sound: JSON.stringify([sound, recording.room_tone?.id, resultId]),
   });
 
   const setLooping = (on: boolean) => {

@@ -3,7 +3,7 @@
 import { useMemo, useState } from "react";
 
 import type { Run, Step, StepType } from "../../api/types";
-import { editsOf, noEdits, sameEdits, type Edits } from "../../audio/cutTimes";
+import { editsOf, noEdits, sameSound, type Edits } from "../../audio/cutTimes";
 import { isBusy, useRuns } from "../runs";
 import { sameSteps } from "../../chains/sameSteps";
 import { differences } from "../../chains/differences";
@@ -19,7 +19,7 @@ export function useResult(recordingId: string, steps: Step[], edits: Edits, type
   const result: Run | null = done.find((r) => r.id === chosenId) ?? done[0] ?? null;
   const afterEdits = useMemo(() => (result ? editsOf(result) : noEdits), [result]);
   const changes = result ? differences(result.chain as Step[], steps, types) : [];
-  if (result && !sameEdits(afterEdits, edits)) changes.push("cuts or room tone added");
+  if (result && !sameSound(afterEdits, edits)) changes.push("cuts or what was put in");
   return {
     result,
     done,

@@ -1,0 +1,1 @@
+export { useBeds, useBringBed, useDeleteBed } from "./api";

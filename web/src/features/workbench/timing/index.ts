@@ -1,0 +1,2 @@
+export { withMarker } from "./markers";
+export { TimingButton } from "./TimingButton";
