@@ -50,6 +50,7 @@ def main() -> None:
         page.get_by_role("dialog", name="Room tone").wait_for()
         shot(page, "workbench-room-tone")
         page.keyboard.press("Escape")
+        timing(page)
         comparing(page)
         tasting_and_bed(page)
         page.get_by_role("button", name="Compressor", exact=True).click()
@@ -68,6 +69,23 @@ def main() -> None:
         browser.close()
 
 
+def timing(page: Page) -> None:
+    """Pauses that are too long, beside a marker."""
+    page.get_by_role("button", name="Timing").click()
+    dialog = page.get_by_role("dialog", name="Timing")
+    dialog.get_by_role("button", name="Markers", exact=True).click()
+    dialog.get_by_label("At", exact=True).fill("18.2")
+    dialog.get_by_label("Name", exact=True).fill("The second hide")
+    dialog.get_by_role("button", name="Set a marker").click()
+    dialog.get_by_role("button", name="Pauses", exact=True).click()
+    dialog.get_by_text("3 are longer").wait_for()
+    page.wait_for_timeout(500)
+    shot(page, "workbench-timing")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Undo", exact=True).click()
+    page.wait_for_timeout(1000)
+
+
 def several_bands(page: Page, address: str) -> None:
     """A chain with the multiband compressor, run."""
     page.goto(f"{address}/recordings")
@@ -84,16 +102,11 @@ def several_bands(page: Page, address: str) -> None:
 
 
 def comparing(page: Page) -> None:
-    """What has changed, and picking without knowing which is which."""
+    """What has changed."""
     page.get_by_role("link", name="Compare").click()
     page.get_by_role("table", name="Measures").wait_for()
     shot(page, "compare")
     page.get_by_role("link", name="Workbench", exact=True).click()
-    page.get_by_role("button", name="Blind pick").click()
-    page.get_by_role("button", name="Begin").click()
-    page.wait_for_timeout(800)
-    shot(page, "blind-pick")
-    page.get_by_role("button", name="Back to the workbench").click()
 
 
 def tasting_and_bed(page: Page) -> None:

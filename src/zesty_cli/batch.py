@@ -19,7 +19,7 @@ from typing import Any
 from zesty_cli.process import tags_given
 from zesty_cli.wishes import cover_of, end_pieces, file_wish, named_target
 from zesty_cli.worked_files import Outcome, work_on
-from zesty_core.audio.encoding import CONTAINERS
+from zesty_core.audio.endings import looks_like_sound
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tag_reader import read_tags
 from zesty_core.audio.tags import checked_tags
@@ -34,7 +34,6 @@ from zesty_core.recipe import Recipe, read_recipe
 from zesty_core.room_tone import LONGEST_S, RoomTone
 
 DONE, FAILED, MISSED = 0, 1, 3
-_ENDINGS = {*CONTAINERS, ".aif", ".aiff", ".m4a", ".mp4", ".oga", ".w64", ".rf64"}
 _LOOK_EVERY_S = 1.0
 _RECEIPT = ".receipt.json"
 
@@ -87,7 +86,7 @@ class _Batch:
             if not path.exists():
                 raise BadInput(f"{name}: there is no such file or folder", path="in")
             inside = sorted(p for p in path.iterdir() if p.is_file()) if path.is_dir() else [path]
-            paths += [p for p in inside if not path.is_dir() or _is_sound(p)]
+            paths += [p for p in inside if not path.is_dir() or looks_like_sound(p)]
         ours = self._out.resolve()
         return [p for p in dict.fromkeys(paths) if p.resolve().parent != ours]
 
@@ -231,10 +230,6 @@ def _loudness(path: Path) -> float | None:
         return measure(file.blocks(), file.info, parts=loudness).integrated_lufs
     except ZestyError:
         return None
-
-
-def _is_sound(path: Path) -> bool:
-    return path.suffix.lower() in _ENDINGS and not path.name.startswith(".")
 
 
 def _tell(options: argparse.Namespace, outcomes: list[Outcome]) -> None:

@@ -83,8 +83,11 @@ class Planned:
     offset_lu: float
 
 
-def plan(order: Order) -> list[Planned]:
-    """Names with collisions resolved, tags filled in, levels; raises with the fault's path."""
+def plan(order: Order, into: Batch | None = None) -> list[Planned]:
+    """Names with collisions resolved, tags filled in, levels; raises with the fault's path.
+
+    Names and numbers go on behind those of the batch ``into``.
+    """
     if not order.recordings:
         raise BadInput("recordings: choose at least one", path="recordings")
     if order.set_level not in SET_LEVELS:
@@ -92,7 +95,12 @@ def plan(order: Order) -> list[Planned]:
     checked_pattern(order.name_pattern)
     common = checked_tags(dict(order.tags))
     names, tags = [], []
-    for number, recording in enumerate(order.recordings, 1):
+    taken = (
+        set(Delivery.objects.filter(run__batch=into).values_list("name", flat=True))
+        if into
+        else set()
+    )
+    for number, recording in enumerate(order.recordings, len(taken) + 1):
         values = _values(order, recording, number)
         own = order.own.get(str(recording.pk), {})
         pattern = own.get("name") or order.name_pattern
@@ -104,15 +112,18 @@ def plan(order: Order) -> list[Planned]:
     loudness = [(r.measures or {}).get("integrated_lufs") for r in order.recordings]
     keeps = order.set_level == "keep" and order.target is not None
     offsets = offsets_lu(loudness) if keeps else [0.0] * len(names)
-    free = without_collisions(names)
+    free = without_collisions(names, taken)
     rows = zip(order.recordings, free, tags, offsets, strict=True)
     return [Planned(*row) for row in rows]
 
 
 @transaction.atomic
-def start_batch(order: Order) -> Batch:
-    """Queue a run with a delivery for each recording. All are queued, or none."""
-    planned = plan(order)
+def start_batch(order: Order, into: Batch | None = None) -> Batch:
+    """Queue a run with a delivery for each recording. All are queued, or none.
+
+    ``into`` is a batch of the same recipe and target that goes on with them.
+    """
+    planned = plan(order, into)
     recipe, document, wish = order.recipe, order.document(), order.wish()
     if recipe and not recipe.steps:
         raise BadInput(f"{recipe.name}: the recipe has no step", path="recipe")
@@ -121,7 +132,7 @@ def start_batch(order: Order) -> Batch:
         end_piece(order.target.intro)
         end_piece(order.target.outro)
     usual = recipe.name if recipe else order.recordings[0].name
-    batch = Batch.objects.create(
+    batch = into or Batch.objects.create(
         name=order.name.strip() or usual,
         recipe=recipe,
         recipe_name=recipe.name if recipe else "",

@@ -23,6 +23,7 @@ from zesty_server.runs.views import RunViewSet
 from zesty_server.space.views import PutAwayView, RemovalView, SpaceView
 from zesty_server.targets.views import BoundedView, TargetViewSet
 from zesty_server.uploads.views import UploadViewSet
+from zesty_server.watched.views import FoldersView, WatchedFolderViewSet
 
 router = SimpleRouter()
 router.register("recordings", RecordingViewSet, "recording")
@@ -37,6 +38,7 @@ router.register("batches", BatchViewSet, "batch")
 router.register("targets", TargetViewSet, "target")
 router.register("beds", BedViewSet, "bed")
 router.register("mixes", MixViewSet, "mix")
+router.register("watched-folders", WatchedFolderViewSet, "watched-folder")
 router.register("deliveries", DeliveryViewSet, "delivery")
 
 urlpatterns = [
@@ -58,6 +60,7 @@ urlpatterns = [
     path("bed-settings/", BedSettingsView.as_view(), name="bed-settings"),
     path("runs/<uuid:pk>/bed/", LaidView.as_view(), name="bed-heard"),
     path("covers/", CoverView.as_view(), name="covers"),
+    path("folders/", FoldersView.as_view(), name="folders"),
     path("about/", AboutView.as_view(), name="about"),
     path("preferences/", PreferencesView.as_view(), name="preferences"),
     path("put-away/", PutAwayView.as_view(), name="put-away"),

@@ -4,7 +4,8 @@
 to, besides this machine. ``ZESTY_DEBUG``: error pages for developers. ``ZESTY_TASKS``: "now" runs
 background work inside the request (tests). ``ZESTY_LEASE_S``: seconds after which silent work is taken
 up again. ``ZESTY_ACCOUNTS``: people sign in, and each sees what is theirs. ``ZESTY_HTTPS``: a server in
-front speaks HTTPS and says so in ``X-Forwarded-Proto``.
+front speaks HTTPS and says so in ``X-Forwarded-Proto``. ``ZESTY_WATCHABLE``: folders, joined by colons,
+in which people who sign in may choose one to watch.
 """
 
 from __future__ import annotations
@@ -43,6 +44,8 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("ZESTY_HOSTS
 
 #: Whether people sign in; otherwise one person on this machine sees everything.
 ACCOUNTS = bool(os.environ.get("ZESTY_ACCOUNTS"))
+#: Folders whose folders may be watched where people sign in; otherwise any may.
+WATCHABLE = [f for f in os.environ.get("ZESTY_WATCHABLE", "").split(os.pathsep) if f]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (
@@ -76,6 +79,7 @@ INSTALLED_APPS = [
     "zesty_server.batches",
     "zesty_server.deliveries",
     "zesty_server.beds",
+    "zesty_server.watched",
 ]
 REDIS_URL = os.environ.get("REDIS_URL", "")
 if REDIS_URL:

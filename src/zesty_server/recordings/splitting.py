@@ -27,7 +27,8 @@ _BYTES_PER_SAMPLE = 4
 def chapters_heard(recording: Recording) -> list[Chapter]:
     """The chapters that the recording's markers make of what is heard."""
     heard_s = source_of(recording).info.duration_s
-    return chapters_of(recording.markers, edit_times(recording), heard_s, recording.name)
+    beginning = f"{recording.name}, beginning"
+    return chapters_of(recording.markers, edit_times(recording), heard_s, beginning)
 
 
 def split_at_markers(recording: Recording) -> list[Recording]:

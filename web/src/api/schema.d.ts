@@ -398,6 +398,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folders/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those whose paths begin so. */
+        get: operations["folders_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mixes/": {
         parameters: {
             query?: never;
@@ -1590,6 +1607,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/watched-folders/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Watch a folder, pause it, stop watching it. */
+        get: operations["watched_folders_list"];
+        put?: never;
+        /** @description Watch a folder from now on. */
+        post: operations["watched_folders_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watched-folders/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Watch a folder, pause it, stop watching it. */
+        get: operations["watched_folders_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Watch a folder, pause it, stop watching it. */
+        delete: operations["watched_folders_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Pause it, go on, take another recipe or target. */
+        patch: operations["watched_folders_partial_update"];
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2074,6 +2128,10 @@ export interface components {
              */
             at_step?: number | null;
         };
+        /** @description Folders to choose from. */
+        Folders: {
+            folders: string[];
+        };
         /** @description A stretch that may serve as room tone, and what speaks for it. */
         FoundRoomTone: {
             /** Format: double */
@@ -2470,6 +2528,14 @@ export interface components {
         PassageTold: {
             head: components["schemas"]["PassageHead"];
             tail: components["schemas"]["PassageTail"];
+        };
+        /** @description What of a watched folder can be changed. */
+        PatchedChangeWatchedRequest: {
+            paused?: boolean;
+            /** Format: uuid */
+            recipe?: string;
+            /** Format: uuid */
+            target?: string | null;
         };
         /** @description What new recordings begin with. */
         PatchedPreferencesRequest: {
@@ -3398,6 +3464,64 @@ export interface components {
             sides: components["schemas"]["SideRequest"][];
             names: string[];
         };
+        /** @description A folder to watch. Without a folder for finished files, they go into *delivered* in it. */
+        WatchFolderRequest: {
+            folder: string;
+            /** @default  */
+            out_folder: string;
+            /** Format: uuid */
+            recipe: string;
+            /** Format: uuid */
+            target?: string | null;
+        };
+        /** @description A file that came in, and what became of it. */
+        WatchedFile: {
+            readonly id: number;
+            readonly name: string;
+            readonly state: components["schemas"]["WatchedFileStateEnum"];
+            /** Format: uuid */
+            readonly recording: string | null;
+            readonly delivered_as: string;
+            /** @description What went wrong, or which rules are missed. */
+            readonly message: string;
+            /** Format: date-time */
+            readonly came_at: string;
+        };
+        /**
+         * @description * `measuring` - Measuring
+         *     * `running` - Running
+         *     * `delivered` - Delivered
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        WatchedFileStateEnum: "measuring" | "running" | "delivered" | "failed";
+        /** @description A watched folder with the newest of what came in. */
+        WatchedFolder: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Where files come in. */
+            readonly folder: string;
+            /** @description Where finished files are put. */
+            readonly out_folder: string;
+            /** Format: uuid */
+            readonly recipe: string | null;
+            /** Format: uuid */
+            readonly target: string | null;
+            /** Format: uuid */
+            readonly batch: string | null;
+            readonly paused: boolean;
+            /** @description Why it cannot be looked at. */
+            readonly trouble: string;
+            /** @description What went wrong, in one line. */
+            readonly error: string;
+            /**
+             * Format: int64
+             * @description How many files in all.
+             */
+            readonly delivered: number;
+            /** @description The newest. */
+            readonly files: components["schemas"]["WatchedFile"][];
+        };
         /** @description A batch with its recordings. */
         WholeBatch: {
             /** Format: uuid */
@@ -4241,6 +4365,36 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    folders_retrieve: {
+        parameters: {
+            query?: {
+                under?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Folders"];
                 };
             };
             /** @description A fault, in one shape whatever it is. */
@@ -7143,6 +7297,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    watched_folders_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedFolder"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    watched_folders_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchFolderRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedFolder"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    watched_folders_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this watched folder. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedFolder"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    watched_folders_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this watched folder. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    watched_folders_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this watched folder. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangeWatchedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedFolder"];
                 };
             };
             /** @description A fault, in one shape whatever it is. */

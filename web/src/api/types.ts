@@ -64,3 +64,5 @@ export type Space = Schemas["Space"];
 export type Taken = Schemas["Taken"];
 export type PutAway = Schemas["PutAway"];
 export type Preferences = Schemas["Preferences"];
+export type WatchedFolder = Schemas["WatchedFolder"];
+export type WatchedFile = Schemas["WatchedFile"];

@@ -20,7 +20,7 @@ function showPage(changes: Record<string, unknown> = {}): Asked[] {
   const asked = serve({
     "GET /api/preferences/": { recipe: null, run_at_once: false, target: null }, "GET /api/recipes/": [recipe], "GET /api/targets/": [],
     "GET /api/space/": space(3, 1), "GET /api/put-away/": [away],
-    "GET /api/about/": { version: "0.1.0", engine_version: "12", cores: 2, largest_file_bytes: 9e9 }, ...changes,
+    "GET /api/watched-folders/": [], "GET /api/about/": { version: "0.1.0", engine_version: "12", cores: 2, largest_file_bytes: 9e9 }, ...changes,
   });
   show(<SettingsPage />);
   return asked;

@@ -102,7 +102,7 @@ export function DeliverDialog({ open, onClose, recording, targets, result, settl
             {targets.map((t) => <MenuItem key={t.id} value={t.id}>{t.name}</MenuItem>)}
           </TextField>
           {target && <Typography variant="body2" color="textSecondary">{target.sentences.join(" · ")}. The last steps are set to meet it.</Typography>}
-          <TextField label="File name" size="small" value={order.pattern} onChange={(e) => set({ pattern: e.target.value })} helperText={preview.data?.[0]?.file_name ?? " "} />
+          <TextField label="File name" size="small" autoFocus value={order.pattern} onChange={(e) => set({ pattern: e.target.value })} helperText={preview.data?.[0]?.file_name ?? " "} />
           <FileWishFields value={order.file} onChange={(file) => set({ file })} free={target ? "as the target" : "as recorded"} usual={target?.file?.container} />
           <TagFields order={order} onChange={set} label="Tags" />
           {error && <Alert severity="error">{error.message}</Alert>}

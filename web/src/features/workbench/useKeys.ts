@@ -49,6 +49,7 @@ export const KEYS: readonly [string, string][] = [
   ["A", "add a step at the end"],
   ["1 to 9", "open a step and go to its first setting"],
   ["Ctrl + Z, Ctrl + Shift + Z", "undo, redo"],
+  ["Esc in a field", "leave it, for the keys of this page"],
   ["Alt + \u2190 \u2192 on a step", "move the step"],
   ["Ctrl + D on a step", "duplicate the step"],
   ["Delete on a step", "remove the step"],
@@ -110,6 +111,12 @@ export function useKeys(acts: Acts) {
         // What is typed in a field is taken over first.
         if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
         setTimeout(() => now.current.onRun());
+        return;
+      }
+      if (event.key === "Escape" && event.target instanceof HTMLInputElement && !event.target.closest("[role=dialog], [role=menu]")) {
+        // Out of a field, so that the keys of the page are its own again; once it has dropped what was typed.
+        const field = event.target;
+        setTimeout(() => field.blur());
         return;
       }
       if (isTaken(event.target, event.key) || event.ctrlKey || event.metaKey || event.altKey) return;

@@ -1,0 +1,48 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, unwrap } from "../../api/client";
+
+const watchedKey = ["watched-folders"] as const;
+/** The server looks every few seconds. */
+const LOOK_AGAIN_MS = 5000;
+
+/** All watched folders with what came in lately. */
+export function useWatchedFolders() {
+  return useQuery({
+    queryKey: watchedKey,
+    queryFn: () => unwrap(api.GET("/api/watched-folders/")),
+    refetchInterval: (query) => (query.state.data && query.state.data.length > 0 ? LOOK_AGAIN_MS : false),
+  });
+}
+
+/** Folders of the server's machine whose paths begin so. */
+export function useFoldersUnder(under: string, open: boolean) {
+  return useQuery({
+    queryKey: ["folders", under],
+    queryFn: () => unwrap(api.GET("/api/folders/", { params: { query: { under } } })),
+    enabled: open && under.startsWith("/"),
+    retry: false,
+  });
+}
+
+function useChange<T>(change: (input: T) => Promise<unknown>) {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: change, onSuccess: () => client.invalidateQueries({ queryKey: watchedKey }) });
+}
+
+export interface NewFolder {
+  folder: string;
+  out_folder: string;
+  recipe: string;
+  target: string | null;
+}
+
+/** Watch a folder from now on. */
+export const useWatchFolder = () => useChange((body: NewFolder) => unwrap(api.POST("/api/watched-folders/", { body })));
+
+/** Pause one, or go on. */
+export const usePauseFolder = () =>
+  useChange(({ id, paused }: { id: string; paused: boolean }) => unwrap(api.PATCH("/api/watched-folders/{id}/", { params: { path: { id } }, body: { paused } })));
+
+/** Stop watching one. */
+export const useStopWatching = () => useChange((id: string) => unwrap(api.DELETE("/api/watched-folders/{id}/", { params: { path: { id } } })));

@@ -1,0 +1,1 @@
+export { WatchedFolders } from "./WatchedFolders";
