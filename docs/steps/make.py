@@ -11,8 +11,6 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
-from docs.steps.words import WORDS
-
 from zesty_core.settings import Declared, Setting
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import STEP_TYPES
@@ -22,7 +20,7 @@ FOLDER = Path(__file__).parent
 
 def page(step: type[Step]) -> str:
     """Markdown page of a step."""
-    words = WORDS[step.type]
+    words = step.guide
     module = inspect.getmodule(step)
     assert module is not None
     title, _, formulas = (module.__doc__ or "").strip().partition("\n")

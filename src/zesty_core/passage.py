@@ -17,7 +17,6 @@ from typing import Any
 import numpy as np
 
 from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.dsp.spectral import OVERLAP, window_samples
 from zesty_core.errors import BadInput
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.signal import Block, SignalInfo, Source, Span, joined
@@ -27,8 +26,6 @@ MOST_S = 60.0
 #: Pre-roll comes in steps of this, so that a changed setting seldom moves it and what is kept fits.
 _PRE_ROLL_STEP_S = 1.0
 _LOOK_AHEAD_STEP_S = 0.5
-#: Control decisions fall on multiples of this many samples.
-_CONTROL_GRID = 16
 
 
 @dataclass(frozen=True)
@@ -184,9 +181,8 @@ def _stretch(info: SignalInfo, steps: list[ChainStep], first: int, last: int) ->
     ahead_s = sum(entry.step.look_ahead_s for entry in steps)
     memory_s = math.ceil(memory_s / _PRE_ROLL_STEP_S) * _PRE_ROLL_STEP_S
     ahead_s = math.ceil(ahead_s / _LOOK_AHEAD_STEP_S) * _LOOK_AHEAD_STEP_S
-    # Frames of the short-time spectrum and control decisions fall where they do in the whole file.
-    # Frames are looked at in pairs.
-    grid = math.lcm(2 * window_samples(rate) // OVERLAP, _CONTROL_GRID)
+    # Frames and decisions of every step fall where they do in the whole file.
+    grid = math.lcm(*(entry.step.frame_samples(info) for entry in steps))
     start = max(0, first - round(memory_s * rate)) // grid * grid
     return start, min(info.length_samples, last + round(ahead_s * rate))
 

@@ -17,38 +17,14 @@ from zesty_core.audio.writer import AudioWriter
 from zesty_core.chain import run_chain
 from zesty_core.measure.overview import OverviewMaker
 from zesty_core.recipe import ChainStep
-from zesty_core.steps.ambience import Ambience
 from zesty_core.steps.base import Step
-from zesty_core.steps.compressor import Compressor
-from zesty_core.steps.de_esser import DeEsser
-from zesty_core.steps.eq import Band, Eq
-from zesty_core.steps.gain import Gain
-from zesty_core.steps.gate import Gate
-from zesty_core.steps.limiter import Limiter
-from zesty_core.steps.loudness import Loudness
-from zesty_core.steps.multiband import Multiband
-from zesty_core.steps.noise_reduction import NoiseReduction
-from zesty_core.steps.normalize import Normalize
-from zesty_core.steps.saturation import Saturation
+from zesty_core.steps.registry import STEP_TYPES
 
 _RATE_HZ = 48_000
 
 
-_STEPS: tuple[Step, ...] = (
-    Gain(),
-    Normalize(),
-    NoiseReduction(smoothing_oct=0.3, track_noise=True),
-    Gate(),
-    DeEsser(threshold_db=-60.0, follow_voice=False),
-    Eq(bands=(Band(type="high_pass", freq_hz=80.0),)),
-    Compressor(),
-    Compressor(sidechain_high_pass_hz=80.0),
-    Multiband(),
-    Saturation(),
-    Ambience(),
-    Limiter(ceiling_dbtp=-6.0),
-    Loudness(),
-    Gain(gain_db=-1.0),
+_STEPS: tuple[Step, ...] = tuple(
+    case for step_type in STEP_TYPES.values() for case in step_type.warm_up_cases()
 )
 #: Kinds of files; a kernel is compiled anew for each way in which its samples lie in memory.
 _KINDS = (("a.wav", "PCM_16"), ("b.wav", "PCM_24"), ("c.flac", "PCM_24"), ("d.wav", "FLOAT"))

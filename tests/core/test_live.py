@@ -19,8 +19,8 @@ from zesty_core.measure.stands_out import stands_out
 from zesty_core.measure.stream import measure
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource, SignalInfo, Span
-from zesty_core.step_picture import step_picture
 from zesty_core.steps import noise_reduction
+from zesty_core.steps.pictures import PicturedPassage
 
 SPAN = Span(9.137, 18.2)
 FOLLOWING = [
@@ -137,9 +137,8 @@ def picture(steps, index, sound):
     heard = live.hear(chain, Span(0, sound.shape[1] / RATE))
     stage, point = heard.passage.stages[index], heard.points[index]
     tones = point.tone_before, point.tone_after
-    made = step_picture(
-        chain[index].step, stage.facts, heard.passage.before, stage.sound, tones, RATE
-    )
+    passage = PicturedPassage(stage.facts, heard.passage.before, stage.sound, *tones, RATE)
+    made = chain[index].step.picture(passage)
     json.dumps(made, allow_nan=False)
     return made
 

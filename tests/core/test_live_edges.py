@@ -18,7 +18,7 @@ from zesty_core.passage import PassageCache
 from zesty_core.recipe import chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
-from zesty_core.step_picture import step_picture
+from zesty_core.steps.pictures import PicturedPassage
 from zesty_core.steps.registry import STEP_TYPES
 from zesty_core.tone_in_chain import (
     noise_at,
@@ -70,7 +70,8 @@ def test_every_step_and_its_picture_bear_it(name, type_):
     stage = heard.passage.stages.get(0)
     facts, after = (stage.facts, stage.sound) if stage else ({"idle": True}, sound)
     tones = point.tone_before, point.tone_after
-    made = step_picture(chain[0].step, facts, heard.passage.before, after, tones, rate)
+    passage = PicturedPassage(facts, heard.passage.before, after, *tones, rate)
+    made = chain[0].step.picture(passage)
     json.dumps(made, allow_nan=False)
 
 

@@ -22,9 +22,9 @@ from zesty_core.measure.stream import measure
 from zesty_core.recipe import ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
-from zesty_core.step_picture import step_picture
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.noise_reduction import NoiseReduction
+from zesty_core.steps.pictures import PicturedPassage
 
 VOICES = sorted((ROOT / "samples" / "voices").glob("*.flac"))
 #: In whom nothing is found that could be room tone.
@@ -180,9 +180,8 @@ def test_the_noise_that_was_learned_is_drawn_where_there_is_no_room_tone():
     heard = LiveChain(ArraySource(voice + made, RATE)).hear(steps, Span(1.0, 3.0))
     stage, point = heard.passage.stages[0], heard.points[0]
     tones = point.tone_before, point.tone_after
-    drawn = step_picture(
-        steps[0].step, stage.facts, heard.passage.before, stage.sound, tones, RATE
-    )["spectrum"]
+    passage = PicturedPassage(stage.facts, heard.passage.before, stage.sound, *tones, RATE)
+    drawn = steps[0].step.picture(passage)["spectrum"]
     expected = curve_of_sound(made, RATE, np.array(drawn["freqs_hz"]))
     assert "tone_before" not in drawn
     freqs_hz, off_db = np.array(drawn["freqs_hz"]), np.subtract(drawn["noise_learned"], expected)

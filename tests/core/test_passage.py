@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 import pytest
 
 from tests.core.test_runner import FULL
-from tests.made_sound import RATE, RECORDINGS, level_db
+from tests.made_sound import RATE, RECORDINGS, level_db, noise
 from zesty_core.audio.reader import AudioFile
 from zesty_core.chain import run_chain
 from zesty_core.errors import BadInput
 from zesty_core.passage import PassageCache, render_passage
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource, Span
+from zesty_core.recipe import ChainStep, chain_from_json
+from zesty_core.settings import number
+from zesty_core.signal import ArraySource, SignalInfo, Span
+from zesty_core.steps.base import Step
+from zesty_core.steps.registry import STEP_TYPES
 
 SPAN = Span(9.137, 14.5)
 
@@ -47,6 +52,66 @@ def test_a_passage_equals_the_same_span_of_the_whole(source, step):
     expected = whole[:, first:last]
     assert np.array_equal(passage.before, source.read(first, last))
     assert level_db(passage.after - expected) < level_db(expected) - 60
+
+
+@dataclass(frozen=True, kw_only=True)
+class Framed(Step):
+    """Turns every second frame over: any other phase of its frames is heard at once."""
+
+    type = "framed"
+    label = "Framed"
+    summary = "for this test"
+    share: float = number("Frame", unit="s", default=0.02, low=0.001, high=1.0, help="Its length.")
+
+    def frame_samples(self, info):
+        return 2 * round(self.share * info.sample_rate_hz)
+
+    def start(self, info, facts):
+        return _Frames(round(self.share * info.sample_rate_hz), info.channels)
+
+    def _sentence(self):
+        return "Turns frames over."
+
+
+class _Frames:
+    def __init__(self, length, channels):
+        self._length, self._channels, self._at = length, channels, 0
+
+    def push(self, block):
+        frames = (self._at + np.arange(block.shape[1])) // self._length
+        self._at += block.shape[1]
+        return block * np.where(frames % 2, -1, 1).astype(np.float32)
+
+    def finish(self):
+        return np.zeros((self._channels, 0), np.float32)
+
+    def report(self):
+        return {}
+
+
+@pytest.mark.parametrize("rate", [44_100, 48_000])
+@pytest.mark.parametrize("frame_s", [0.02, 0.0237, 0.1])
+def test_frames_of_any_length_fall_where_they_do_in_the_whole(rate, frame_s):
+    sound = ArraySource(noise(-20, 20, rate), rate)
+    chain = (
+        ChainStep(Framed(share=frame_s)),
+        *chain_from_json([{"type": "compressor", "params": {"threshold_db": -30}}]),
+    )
+    out = []
+    result = run_chain(sound, chain, out.append)
+    facts = {i: p.facts for i, p in enumerate(result.points)}
+    first, last = SPAN.samples(rate)
+    expected = np.concatenate(out, axis=1)[:, first:last]
+    passage = render_passage(sound, chain, facts, SPAN)
+    assert level_db(passage.after - expected) < level_db(expected) - 60
+
+
+@pytest.mark.parametrize("kind", STEP_TYPES)
+@pytest.mark.parametrize("rate", [8_000, 44_100, 96_000])
+def test_every_step_knows_its_frames(kind, rate):
+    frame = STEP_TYPES[kind]().frame_samples(SignalInfo(rate, 2, rate))
+    assert isinstance(frame, int)
+    assert 1 <= frame <= rate
 
 
 def test_the_whole_chain_too_and_the_cache_changes_nothing(source):

@@ -21,20 +21,17 @@ from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.registry import STEP_TYPES
 
-FULL = [
-    {"type": "normalize", "params": {"peak": "true"}},
-    {"type": "noise_reduction"},
-    {"type": "gate", "params": {"follow_voice": True, "threshold_db": -25}},
-    {"type": "de_esser"},
-    {"type": "eq", "params": {"bands": [{"type": "high_pass", "freq_hz": 80}, {"gain_db": 2}]}},
-    {"type": "compressor", "params": {"follow_voice": True, "threshold_db": 3}},
-    {"type": "multiband"},
-    {"type": "saturation"},
-    {"type": "ambience"},
-    {"type": "limiter"},
-    {"type": "loudness", "params": {"measure": "voice", "target": -20}},
-    {"type": "gain", "params": {"gain_db": -1}},
-]
+#: Settings of steps that their defaults do not show at work.
+SETTINGS = {
+    "normalize": {"peak": "true"},
+    "gate": {"follow_voice": True, "threshold_db": -25},
+    "eq": {"bands": [{"type": "high_pass", "freq_hz": 80}, {"gain_db": 2}]},
+    "compressor": {"follow_voice": True, "threshold_db": 3},
+    "loudness": {"measure": "voice", "target": -20},
+    "gain": {"gain_db": -1},
+}
+#: Every kind of step, in the usual order.
+FULL = [{"type": kind, "params": SETTINGS.get(kind, {})} for kind in STEP_TYPES]
 NEUTRAL = [
     {"type": "normalize", "enabled": False},
     {"type": "noise_reduction", "params": {"depth_db": 0}},
@@ -70,10 +67,6 @@ def test_neutral_and_switched_off_steps_return_the_input_bit_for_bit():
     assert np.array_equal(out, sound)
     assert len(result.points) == len(NEUTRAL)
     assert {p.levels for p in result.points} == {result.before.levels}
-
-
-def test_every_step_type_is_run_here():
-    assert {entry["type"] for entry in FULL} == set(STEP_TYPES)
 
 
 def test_block_sizes_give_the_same_bytes():

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import pytest
 from docs.steps.make import pages
-from docs.steps.words import WORDS
 
 from zesty_core.steps.registry import STEP_TYPES
 
 
-def test_every_step_has_words():
-    assert set(WORDS) == set(STEP_TYPES)
+@pytest.mark.parametrize("step", STEP_TYPES.values(), ids=lambda step: step.type)
+def test_every_step_has_a_guide(step):
+    assert step.guide.purpose
+    assert step.guide.starting_points
 
 
 @pytest.mark.parametrize("path", list(pages()), ids=lambda path: path.stem)

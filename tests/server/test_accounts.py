@@ -30,7 +30,7 @@ STEPS = [{"type": "gain", "params": {"gain_db": -3}}]
 
 
 @pytest.fixture
-def of_warden(warden, take):
+def of_warden(warden, take, settings, tmp_path):
     """One of everything, by the first word of its address."""
 
     def made(path, **body):
@@ -63,6 +63,9 @@ def of_warden(warden, take):
     entries = [{"label": name, "steps": STEPS, "note": ""} for name in ("one", "two")]
     ids["tastings"] = made("tastings", **span, blind=False, entries=entries)
     ids["uploads"] = made("uploads", name="Neap.wav", size_bytes=900, modified_ms=1)
+    settings.WATCHABLE = [str(tmp_path)]
+    folder = str(tmp_path)
+    ids["watched-folders"] = made("watched-folders", folder=folder, recipe=ids["recipes"])
     warden.send("patch", "preferences/", recipe=ids["recipes"], target=ids["targets"])
     return ids
 

@@ -16,6 +16,7 @@ from tests.server.test_rooms_and_ends import mark
 from zesty_core import chain, live
 from zesty_core.errors import BadInput
 from zesty_core.measure.document import measures_document
+from zesty_core.steps.base import Step
 from zesty_server.passages import services, sessions
 from zesty_server.passages.sessions import session_for
 from zesty_server.recordings.kept_measures import known_measures
@@ -163,7 +164,7 @@ def test_an_opened_step_that_is_not_there_or_off_or_an_empty_chain(api, recordin
 
 
 def test_a_fault_in_the_pictures_still_gives_the_sound(api, recording, monkeypatch):
-    monkeypatch.setattr(services, "step_picture", lambda *_: 1 / 0)
+    monkeypatch.setattr(Step, "picture", lambda *_: 1 / 0)
     _, sound, tail = heard(post(api, recording, opened=0))
     assert sound.shape == (2, 3 * RATE)
     assert "could not be made" in tail["error"]

@@ -9,10 +9,13 @@ import math
 from collections.abc import Callable
 
 from zesty_core.advice.finding import Act, Finding, add_step
-from zesty_core.measure.louder_room import LouderRoom
+from zesty_core.measure.louder_room import (
+    LEAST_CLEARANCE_DB,
+    is_heard_there,
+    louder_room_words,
+)
 from zesty_core.measure.report import Measures
 
-_LEAST_CLEARANCE_DB = 35.0
 _MOST_SILENCE = 0.02
 _RESTLESS_DB = 6.0
 _SHORT_PAUSE_S = 0.3
@@ -58,20 +61,6 @@ def _restless_room(m: Measures) -> Finding | None:
     )
 
 
-def louder_room_words(louder: LouderRoom) -> str:
-    """Where the room is louder, and by how much."""
-    start, end = (
-        f"{round(t) // 60}:{round(t) % 60:02}" for t in (louder.span.start_s, louder.span.end_s)
-    )
-    by = f"{louder.by_db:.0f} dB louder than where it is softest"
-    return f"From about {start} to {end} the room is {by}"
-
-
-def is_heard_there(louder: LouderRoom, clearance_db: float) -> bool:
-    """Whether the room is loud enough there to matter, so far under the voice elsewhere."""
-    return clearance_db - louder.by_db < _LEAST_CLEARANCE_DB
-
-
 def _louder_room(m: Measures) -> Finding | None:
     if m.louder_room is None or not is_heard_there(m.louder_room, _room(m)[0]):
         return None
@@ -93,7 +82,7 @@ def _low_clearance(m: Measures) -> Finding | None:
         "low_clearance",
         f"The room is only {clearance_db:.1f} dB under the voice "
         f"({room_dbfs:.1f} dBFS between the words); "
-        f"{_LEAST_CLEARANCE_DB:g} dB and more sound quiet.",
+        f"{LEAST_CLEARANCE_DB:g} dB and more sound quiet.",
         add_step("Add Noise reduction", "noise_reduction"),
     )
 
@@ -109,7 +98,7 @@ def _room(m: Measures) -> tuple[float, float]:
 
 
 def _needs_work(m: Measures) -> bool:
-    return _room(m)[0] < _LEAST_CLEARANCE_DB
+    return _room(m)[0] < LEAST_CLEARANCE_DB
 
 
 ROOM_RULES: tuple[Callable[[Measures], Finding | None], ...] = (

@@ -20,7 +20,14 @@ from zesty_core.chain import Progress
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.end_pieces import EndPiece
 from zesty_core.delivery.ends_for import ends_for, fill_tone
-from zesty_core.delivery.receipt import Origin, mark_of, receipt_of, receipt_page, receipt_text
+from zesty_core.delivery.receipt import (
+    Origin,
+    brought_in,
+    mark_of,
+    receipt_of,
+    receipt_page,
+    receipt_text,
+)
 from zesty_core.measure.stream import measure
 from zesty_core.recipe import Recipe, chain_as_json
 from zesty_core.room_tone import RoomTone
@@ -60,9 +67,11 @@ class FileJob:
         """Stands for the recording and everything that is done to it."""
         tone = self.room_tone
         pieces = {"intro": self.intro, "outro": self.outro}
+        brought = brought_in(self.recipe.chain)
         # Named only where there are some: what was delivered without stays as it is.
         return mark_of(
             {name: piece.mark() for name, piece in pieces.items() if piece}
+            | ({"brought_steps": brought} if brought else {})
             | {
                 "recording": self.sha256,
                 "chain": chain_as_json(self.recipe.chain),

@@ -19,9 +19,10 @@ from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.deliver import Delivered
 from zesty_core.delivery.figures import figure_rows
 from zesty_core.delivery.page import page, table
-from zesty_core.recipe import chain_as_json, chain_from_json
+from zesty_core.recipe import Chain, chain_as_json, chain_from_json
 from zesty_core.setting_words import settings_in_words
 from zesty_core.signal import SignalInfo
+from zesty_core.steps.registry import bringer_of
 from zesty_core.targets.document import Target
 from zesty_core.units import format_time
 
@@ -87,6 +88,7 @@ def receipt_of(
         "recipe": {"name": origin.recipe_name, "version": origin.recipe_version},
         "chain": chain_as_json(delivered.chain),
         "steps": [point.as_json() for point in result.points],
+        "brought_steps": brought_in(delivered.chain),
         "target": target.as_json() if target else None,
         "offset_lu": offset_lu,
         "file": {
@@ -109,6 +111,12 @@ def receipt_of(
         "clipped_samples": delivered.clipped_samples,
         "order": mark,
     }
+
+
+def brought_in(chain: Chain) -> dict[str, dict[str, str]]:
+    """Package and version of each step type that is not the product's own."""
+    types = sorted({entry.step.type for entry in chain})
+    return {name: bringer.as_json() for name in types if (bringer := bringer_of(name))}
 
 
 def receipt_text(receipt: Mapping[str, Any]) -> str:
@@ -202,11 +210,20 @@ def _chapters_part(receipt: Mapping[str, Any]) -> list[str]:
     return ["<h2>Chapters</h2>", table(["Start", "Name"], rows, numbers_from=2)]
 
 
+def _from_package(receipt: Mapping[str, Any], step_type: str) -> str:
+    bringer = receipt.get("brought_steps", {}).get(step_type)
+    if not bringer:
+        return ""
+    return (
+        f'<br><span class="muted">{escape(bringer["package"])} {escape(bringer["version"])}</span>'
+    )
+
+
 def _steps_part(receipt: Mapping[str, Any]) -> str:
     chain = chain_from_json(receipt["chain"])
     rows = [
         [
-            escape(entry.step.label),
+            escape(entry.step.label) + _from_package(receipt, entry.step.type),
             escape(entry.step.sentence()) if entry.enabled else "off",
             escape(settings_in_words(entry.step)),
         ]

@@ -15,6 +15,9 @@ from zesty_core.measure.course import runs
 from zesty_core.signal import Span
 from zesty_core.units import power_to_db
 
+#: A room so far under the voice needs no work (common practice, no source).
+LEAST_CLEARANCE_DB = 35.0
+
 #: Gaps between words last at least so long, and every part of a recording has some.
 GAP_S = 0.15
 _PART_S = 20.0
@@ -64,3 +67,17 @@ def louder_room(
     by_db = float(np.median(levels_db[first:stop]) - softest_db)
     start_s, end_s = (float(round(edges[part] * hop_s)) for part in (first, stop))
     return LouderRoom(Span(start_s, end_s), by_db)
+
+
+def louder_room_words(louder: LouderRoom) -> str:
+    """Where the room is louder, and by how much."""
+    start, end = (
+        f"{round(t) // 60}:{round(t) % 60:02}" for t in (louder.span.start_s, louder.span.end_s)
+    )
+    by = f"{louder.by_db:.0f} dB louder than where it is softest"
+    return f"From about {start} to {end} the room is {by}"
+
+
+def is_heard_there(louder: LouderRoom, clearance_db: float) -> bool:
+    """Whether the room is loud enough there to matter, so far under the voice elsewhere."""
+    return clearance_db - louder.by_db < LEAST_CLEARANCE_DB

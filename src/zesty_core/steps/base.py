@@ -11,7 +11,7 @@ from __future__ import annotations
 import dataclasses
 import re
 from abc import abstractmethod
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, ClassVar, Protocol
 
 import numpy as np
@@ -19,7 +19,16 @@ from numpy.typing import NDArray
 
 from zesty_core.measure.report import Measures
 from zesty_core.settings import Declared
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.signal import Block, SignalInfo, joined
+from zesty_core.steps.advising import Remark, StepAtWork, ToneMove, Trait
+from zesty_core.steps.pictures import (
+    CURVE_DBFS,
+    PicturedPassage,
+    level_shares,
+    rounded,
+    spectra,
+    work_over_time,
+)
 
 #: What a step must know about the whole signal; plain JSON values and lists of numbers.
 Facts = dict[str, Any]
@@ -61,12 +70,26 @@ class Survey:
     spoken: Block | None = None
 
 
+@dataclasses.dataclass(frozen=True)
+class Guide:
+    """Plain words about a step. Starting points are common practice, no published source."""
+
+    purpose: str
+    starting_points: tuple[str, ...]
+    watch_for: str
+
+
 @dataclasses.dataclass(frozen=True, kw_only=True)
 class Step(Declared):
     """Description of one process in a chain."""
 
     type: ClassVar[str]
     summary: ClassVar[str]
+    #: What the step is for, where to start and what to watch for; its page is made from this.
+    guide: ClassVar[Guide]
+    #: Settings to start from, by what they are for; what is not named stands at its default.
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {}
+    traits: ClassVar[frozenset[Trait]] = frozenset()
 
     @property
     def work_ns(self) -> float:
@@ -87,6 +110,18 @@ class Step(Declared):
     def look_ahead_s(self) -> float:
         """How far ahead of a sample the step looks."""
         return 0.0
+
+    def frame_samples(self, info: SignalInfo) -> int:
+        """Samples between two decisions of the step, counted from the start of the signal.
+
+        A passage begins on a multiple of it, so that decisions fall where they do in the whole.
+        """
+        return 1
+
+    @classmethod
+    def warm_up_cases(cls) -> tuple[Step, ...]:
+        """Steps that between them run every compiled kernel of this type."""
+        return (cls(),)
 
     @property
     def measures_wanted(self) -> frozenset[str]:
@@ -147,6 +182,58 @@ class Step(Declared):
         picture of the step."""
         return None
 
+    def turned_down(self, passage: PicturedPassage) -> Block:
+        """What came out, less what the step itself turns everything up by."""
+        return passage.after
+
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """What there is to see of the step at work: spectra, levels, curve, work over time.
+
+        A step adds what is its own. Keys: ``spectrum``, ``levels``, ``work``, ``curve`` and others
+        that the page knows.
+        """
+        picture: dict[str, Any] = {
+            "spectrum": spectra(passage),
+            "levels": level_shares(passage),
+            "work": [work_over_time(passage.before, self.turned_down(passage))],
+        }
+        curve = self.curve_dbfs(passage.facts, CURVE_DBFS)
+        if curve is not None:
+            picture["curve"] = {"in_dbfs": rounded(CURVE_DBFS), "out_dbfs": rounded(curve)}
+        return picture
+
+    def remarks(self, at_work: StepAtWork) -> Iterable[Remark]:
+        """Findings about this step that it can judge by itself."""
+        return ()
+
+    @property
+    def absolute_threshold_dbfs(self) -> float | None:
+        """Threshold that counts from full scale; None where it follows the voice or there is none."""
+        return None
+
+    def following_params(self, voice_dbfs: float) -> Mapping[str, Any]:
+        """Settings that follow a voice of this level with the same thresholds; empty for none."""
+        return {}
+
+    @property
+    def peak_ceiling_dbtp(self) -> float | None:
+        """Ceiling that the step sets for true peaks."""
+        return None
+
+    @property
+    def tone_moves(self) -> tuple[ToneMove, ...]:
+        """Deliberate changes of tone."""
+        return ()
+
+    @property
+    def softened_band_hz(self) -> tuple[float, float] | None:
+        """Band in which sharp sounds are turned down."""
+        return None
+
+    def idle_words(self, report: Mapping[str, Any]) -> str:
+        """Why the step does nothing here."""
+        return f"its threshold of {report['threshold_dbfs']:.1f} dBFS is never reached"
+
     def sentence(self) -> str:
         """What the step does, in one plain sentence made from its settings."""
         return _HYPHEN_FOR_MINUS.sub("\N{MINUS SIGN}", self._sentence())
@@ -197,3 +284,9 @@ def through(processor: Processor, blocks: Iterable[Block]) -> Iterator[Block]:
     rest = processor.finish()
     if rest.shape[1]:
         yield rest
+
+
+def rendered(step: Step, passage: PicturedPassage, facts: Facts) -> Block:
+    """The passage made again with other facts."""
+    info = SignalInfo(passage.sample_rate_hz, *passage.before.shape)
+    return joined(through(step.start(info, facts), [passage.before]), len(passage.before))

@@ -7,8 +7,9 @@ eq. 4 (static curve) and eq. 16 (ballistics). Attack and release are time consta
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +25,9 @@ from zesty_core.dsp.compression import (
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, HopEnergy
 from zesty_core.settings import choice, number, number_or_word, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Processor, Step, Survey
+from zesty_core.steps.advising import Remark, StepAtWork, Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, Survey, rendered
+from zesty_core.steps.pictures import PicturedPassage
 from zesty_core.steps.voice_reference import (
     NO_VOICE,
     VOICE_PARTS,
@@ -36,6 +39,14 @@ _GUARD_ATTACK_S, _GUARD_RELEASE_S = 0.005, 0.060
 _MAKEUP_GLIDE_S = 0.005
 _RMS_WINDOW_S = 0.010
 MOST_MAKEUP_DB = 24.0
+
+
+#: More than this off typical words is heard as squeezed (common practice, no source).
+_MUCH_REDUCTION_DB = 12.0
+#: Facts of a compressor that turns nothing up.
+NO_MAKEUP: Facts = {"makeup_db": 0.0}
+#: Thresholds that count from the voice, and what is quiet left alone.
+_FOLLOWS: dict[str, Any] = {"follow_voice": True, "quiet_guard_db": -24.0}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -221,6 +232,15 @@ class Compression(Step):
         mixed = 20.0 * np.log10(1.0 - self.mix + self.mix * 10.0 ** (gain / 20.0))
         return np.asarray(in_dbfs + mixed)
 
+    def frame_samples(self, info: SignalInfo) -> int:
+        """Decisions fall on every so many samples."""
+        return CONTROL_SAMPLES
+
+    @property
+    def absolute_threshold_dbfs(self) -> float | None:
+        """The threshold, where it counts from full scale."""
+        return None if self.follow_voice else self.threshold_db
+
     def _sentence(self) -> str:
         """In plain words."""
         above = level_words(self.threshold_db, self.follow_voice)
@@ -234,6 +254,25 @@ class Compression(Step):
 @dataclass(frozen=True, kw_only=True)
 class Compressor(Compression):
     """Compression of the whole sound, whose make-up can aim at a peak."""
+
+    guide = Guide(
+        "Makes loud and soft words more alike, then brings the voice back to where it was.",
+        (
+            "2:1 to 3:1, attack 8 ms, release 120 ms, 2 to 6 dB on words.",
+            "Following the voice: threshold +3 dB, quiet guard -24 dB.",
+        ),
+        "More than 12 dB on most words is heard as pressure. Without the quiet guard, make-up lifts "
+        "the room.",
+    )
+    traits = frozenset(
+        {Trait.MOVES_NOISE, Trait.HAS_THRESHOLD, Trait.COMPRESSES, Trait.RAISES_PEAKS}
+    )
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Gentle narration": {**_FOLLOWS, "threshold_db": -2.0, "ratio": 2.0, "attack_ms": 10.0},
+        "Lively talk": {**_FOLLOWS, "threshold_db": -5.0, "ratio": 3.0, "auto_release": True},
+        "Dense, for a video": {**_FOLLOWS, "threshold_db": -8.0, "ratio": 4.0, "release_ms": 90.0},
+        "Loud words alone": {**_FOLLOWS, "threshold_db": 3.0, "ratio": 6.0, "attack_ms": 2.0},
+    }  # fmt: skip
 
     makeup_peak_dbfs: float | str = number_or_word(
         "Make-up to peak",
@@ -291,6 +330,38 @@ class Compressor(Compression):
         least = survey.trial.sample_peak_dbfs if survey.trial else None
         makeup = 0.0 if least is None else float(np.clip(-least, -MOST_MAKEUP_DB, MOST_MAKEUP_DB))
         return facts | {"makeup_db": makeup}
+
+    @classmethod
+    def warm_up_cases(cls) -> tuple[Compressor, ...]:
+        """With and without a filter before the detector."""
+        return cls(), cls(sidechain_high_pass_hz=80.0)
+
+    def following_params(self, voice_dbfs: float) -> dict[str, Any]:
+        """The same threshold and guard, counted from the voice."""
+        return {
+            "follow_voice": True,
+            "threshold_db": round(self.threshold_db - voice_dbfs, 1),
+            "quiet_guard_db": round(min(0.0, self.quiet_guard_db - voice_dbfs), 1),
+        }
+
+    def turned_down(self, passage: PicturedPassage) -> Block:
+        """What came out without the make-up."""
+        facts = passage.facts
+        return (
+            rendered(self, passage, facts | NO_MAKEUP) if facts.get("makeup_db") else passage.after
+        )
+
+    def remarks(self, at_work: StepAtWork) -> Iterator[Remark]:
+        """Speech that is squeezed."""
+        typical = at_work.report.get("typical_reduction_db")
+        if typical is not None and typical > _MUCH_REDUCTION_DB:
+            yield Remark(
+                "much_compression",
+                f"The compressor takes {typical:.1f} dB from typical words; over "
+                f"{_MUCH_REDUCTION_DB:g} dB speech sounds squeezed.",
+                "Raise its threshold by 6 dB",
+                {"threshold_db": min(30.0, self.threshold_db + 6.0)},
+            )
 
 
 class _NeededMakeup:

@@ -10,8 +10,9 @@ speech (common practice, no published source).
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,7 +32,9 @@ from zesty_core.dsp.linear_phase import band_pass, turn_band_down
 from zesty_core.errors import BadSetting
 from zesty_core.settings import number, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.advising import Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.pictures import PicturedPassage, work_in_band
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, heard_reference_db
 
 _DETECTOR_S = 0.001
@@ -47,6 +50,20 @@ class DeEsser(Step):
     type = "de_esser"
     label = "De-esser"
     summary = "softens sharp s sounds"
+    guide = Guide(
+        "Softens s and sh where they are sharp, and nothing else.",
+        (
+            "5 to 10 kHz, 6 dB over the voice's own level there, at most 6 dB.",
+            "Deep voices: from 4.5 kHz. Bright ones: from 6.5 kHz.",
+        ),
+        "More than 8 dB lisps. Put it before an EQ that lifts the top, then look again.",
+    )
+    traits = frozenset({Trait.HAS_THRESHOLD})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Light": {"threshold_db": 8.0, "max_reduction_db": 4.0},
+        "Sharp voice": {"threshold_db": 4.0, "max_reduction_db": 8.0},
+        "Low, broad s": {"low_hz": 3500.0, "high_hz": 8000.0, "max_reduction_db": 6.0},
+    }  # fmt: skip
     work_ns = 12.0
 
     low_hz: float = number(
@@ -173,6 +190,32 @@ class DeEsser(Step):
         if facts.get("idle"):
             return GainProcessor.idle(info, facts["note"])
         return DeEsserProcessor(self, info, facts["reference_db"])
+
+    def frame_samples(self, info: SignalInfo) -> int:
+        """Decisions fall on every so many samples."""
+        return CONTROL_SAMPLES
+
+    @property
+    def absolute_threshold_dbfs(self) -> float | None:
+        """The threshold, where it counts from full scale."""
+        return None if self.follow_voice else self.threshold_db
+
+    @classmethod
+    def warm_up_cases(cls) -> tuple[DeEsser, ...]:
+        """One that finds something to do in any sound."""
+        return (cls(threshold_db=-60.0, follow_voice=False),)
+
+    @property
+    def softened_band_hz(self) -> tuple[float, float]:
+        """The band it works in."""
+        return self.low_hz, self.high_hz
+
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """Work over time within the band."""
+        work = work_in_band(
+            passage.before, passage.after, passage.sample_rate_hz, self.low_hz, self.high_hz
+        )
+        return super().picture(passage) | {"work": [work]}
 
     def _sentence(self) -> str:
         """In plain words."""

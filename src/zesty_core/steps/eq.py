@@ -6,17 +6,22 @@ rate can do nothing there and are left out; the report names them.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
+from zesty_core.measure.spectrum import SpectrumMeter
+from zesty_core.measure.stands_out import stands_out
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, Step
+from zesty_core.steps.advising import ToneMove, Trait
+from zesty_core.steps.base import Facts, Guide, Step
+from zesty_core.steps.pictures import PicturedPassage, rounded
 from zesty_core.units import db_to_factor
 
 _PASSES = ("high_pass", "low_pass")
@@ -125,6 +130,38 @@ class Eq(Step):
     type = "eq"
     label = "EQ"
     summary = "shapes the tone"
+    guide = Guide(
+        "Shapes the tone: rumble out, mud down, presence and air where they are wanted.",
+        (
+            "High-pass at 80 Hz, 12 or 24 dB per octave.",
+            "Mud: -2 to -4 dB at 250 to 500 Hz, Q 1.4. Presence: +1 to +2 dB at 2 to 4 kHz.",
+            "Cuts narrow, boosts broad and small.",
+        ),
+        "A boost into a compressor works against itself; trim makes up for what bands add.",
+    )
+    traits = frozenset({Trait.RAISES_PEAKS})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Clear narration": {
+            "bands": [
+                {"type": "high_pass", "freq_hz": 80.0},
+                {"type": "bell", "freq_hz": 300.0, "gain_db": -2.0, "q": 1.0},
+                {"type": "bell", "freq_hz": 3500.0, "gain_db": 2.0, "q": 0.8},
+            ]
+        },
+        "Less boom": {
+            "bands": [
+                {"type": "high_pass", "freq_hz": 90.0},
+                {"type": "low_shelf", "freq_hz": 180.0, "gain_db": -3.0},
+            ]
+        },
+        "Warm and near": {
+            "bands": [
+                {"type": "high_pass", "freq_hz": 70.0},
+                {"type": "low_shelf", "freq_hz": 160.0, "gain_db": 2.0},
+                {"type": "high_shelf", "freq_hz": 9000.0, "gain_db": 1.5},
+            ]
+        },
+    }  # fmt: skip
 
     bands: tuple[Band, ...] = records(
         "Bands", Band, default=(), most=64, help="Bands work one after the other."
@@ -170,6 +207,28 @@ class Eq(Step):
         """Magnitude response in dB."""
         return biquad.response_db(self.sections(rate), freq_hz, rate)
 
+    @classmethod
+    def warm_up_cases(cls) -> tuple[Eq, ...]:
+        """One with a band."""
+        return (cls(bands=(Band(type="high_pass", freq_hz=80.0),)),)
+
+    @property
+    def tone_moves(self) -> tuple[ToneMove, ...]:
+        """Its bands that are on."""
+        return tuple(
+            ToneMove(band.freq_hz, band.gain_db, band.type in ("bell", "notch"))
+            for band in self.bands
+            if band.enabled
+        )
+
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """The curve, and what stands out of the sound that arrives."""
+        rate = passage.sample_rate_hz
+        return super().picture(passage) | {
+            "stands_out": _standing_out(passage.before, rate),
+            "response_db": rounded(self.response_db(passage.freqs_hz, rate)),
+        }
+
     def _sentence(self) -> str:
         """In plain words."""
         phrases = [b.phrase() for b in self.bands if not b.is_neutral]
@@ -177,6 +236,13 @@ class Eq(Step):
             return "Leaves the tone alone."
         text = ", ".join(phrases)
         return f"{text[0].upper()}{text[1:]}."
+
+
+def _standing_out(sound: Block, rate: int) -> list[dict[str, float]]:
+    meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
+    meter.push(sound)
+    spectrum = meter.finish()
+    return [one.as_json() for one in stands_out(spectrum)] if spectrum else []
 
 
 class EqProcessor:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from zesty_core.settings import number
 from zesty_core.signal import SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Step
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step
 from zesty_core.units import db_to_factor
 
 
@@ -17,6 +17,11 @@ class Gain(Step):
     type = "gain"
     label = "Gain"
     summary = "turns everything up or down"
+    guide = Guide(
+        "Turns everything up or down.",
+        ("Trim between steps that were set by ear.",),
+        "Thresholds after it see another level.",
+    )
     work_ns = 1.0
 
     gain_db: float = number(
@@ -42,6 +47,11 @@ class Gain(Step):
     def plain_gain_db(self, facts: Facts) -> float | None:
         """The gain itself."""
         return self.gain_db
+
+    @classmethod
+    def warm_up_cases(cls) -> tuple[Gain, ...]:
+        """One that changes something."""
+        return (cls(gain_db=-1.0),)
 
     def _sentence(self) -> str:
         """In plain words."""

@@ -9,8 +9,9 @@ looks past an offset, and leaves that as it is.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,7 +27,8 @@ from zesty_core.dsp.exponential import exp_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.settings import choice, number, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.advising import Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
 from zesty_core.steps.voice_reference import (
     NO_VOICE,
     VOICE_PARTS,
@@ -48,6 +50,26 @@ class Gate(Step):
     type = "gate"
     label = "Gate"
     summary = "quiets the gaps"
+    guide = Guide(
+        "Quiets the gaps between words: breaths of the room, page rustle, the last of the noise.",
+        (
+            "Expander 2:1, floor -12 dB, threshold half-way between room and softest word.",
+            "Following the voice: -25 dB.",
+            "Open early 10 ms, so that no consonant is cut; hold 120 ms, so that no word is.",
+        ),
+        "Full silence between words is heard as a hole. Use it after noise reduction, not instead.",
+    )
+    traits = frozenset({Trait.MOVES_NOISE, Trait.HAS_THRESHOLD, Trait.SHUTS_GAPS})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Soft between the words": {
+            "follow_voice": True, "threshold_db": -24.0, "ratio": 1.5, "floor_db": -8.0,
+        },
+        "Calm pauses": {"follow_voice": True, "threshold_db": -22.0, "floor_db": -14.0},
+        "Shut pauses": {
+            "mode": "gate", "follow_voice": True, "threshold_db": -24.0, "floor_db": -40.0,
+            "hold_ms": 180.0, "release_ms": 220.0,
+        },
+    }  # fmt: skip
 
     mode: str = choice(
         "Mode",
@@ -187,6 +209,23 @@ class Gate(Step):
         if self.mode == "expand":
             return np.asarray(in_dbfs + np.maximum(under * (self.ratio - 1.0), self.floor_db))
         return np.asarray(in_dbfs + np.where(under < 0.0, self.floor_db, 0.0))
+
+    def frame_samples(self, info: SignalInfo) -> int:
+        """Decisions fall on every so many samples."""
+        return CONTROL_SAMPLES
+
+    @property
+    def absolute_threshold_dbfs(self) -> float | None:
+        """The threshold, where it counts from full scale."""
+        return None if self.follow_voice else self.threshold_db
+
+    def following_params(self, voice_dbfs: float) -> dict[str, Any]:
+        """The same threshold, counted from the voice."""
+        return {"follow_voice": True, "threshold_db": round(self.threshold_db - voice_dbfs, 1)}
+
+    def idle_words(self, report: Mapping[str, Any]) -> str:
+        """Why the step does nothing here."""
+        return "it never shuts"
 
     def _sentence(self) -> str:
         """In plain words."""

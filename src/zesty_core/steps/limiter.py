@@ -9,8 +9,9 @@ stage catches the hundredths of a dB that a moving gain adds between samples.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,7 +29,9 @@ from zesty_core.dsp.oversampling import (
 )
 from zesty_core.settings import number
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, Step
+from zesty_core.steps.advising import Trait
+from zesty_core.steps.base import Facts, Guide, Step
+from zesty_core.steps.pictures import PicturedPassage, work_over_time
 from zesty_core.units import db_to_factor, factor_to_db
 
 #: Aim below the ceiling by this much, so that other true-peak meters agree.
@@ -46,6 +49,16 @@ class Limiter(Step):
     type = "limiter"
     label = "Limiter"
     summary = "a ceiling nothing passes"
+    guide = Guide(
+        "A ceiling that nothing passes, between the samples either. Put it last but for loudness.",
+        ("Ceiling -1 dBTP; -3 dBTP where a delivery asks for it.",),
+        "More than 4 dB of work is heard: compress more, or ask for less loudness.",
+    )
+    traits = frozenset({Trait.HOLDS_CEILING})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Podcast, -1 dBTP": {"ceiling_dbtp": -1.0},
+        "Audiobook, -3 dBTP": {"ceiling_dbtp": -3.0, "release_ms": 120.0},
+    }  # fmt: skip
     work_ns = 3.0
 
     ceiling_dbtp: float = number(
@@ -105,6 +118,25 @@ class Limiter(Step):
     def curve_dbfs(self, facts: Facts, in_dbfs: NDArray[np.float64]) -> NDArray[np.float64] | None:
         """Of peaks: straight up to the ceiling."""
         return np.minimum(in_dbfs + self.input_gain_db, self.ceiling_dbtp)
+
+    @classmethod
+    def warm_up_cases(cls) -> tuple[Limiter, ...]:
+        """One that finds something to do in any sound."""
+        return (cls(ceiling_dbtp=-6.0),)
+
+    @property
+    def peak_ceiling_dbtp(self) -> float:
+        """Its ceiling."""
+        return self.ceiling_dbtp
+
+    def turned_down(self, passage: PicturedPassage) -> Block:
+        """What came out, less the gain before the limiter."""
+        return passage.after * np.float32(db_to_factor(-self.input_gain_db))
+
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """Work over time, of peaks."""
+        work = work_over_time(passage.before, self.turned_down(passage), peaks=True)
+        return super().picture(passage) | {"work": [work]}
 
     def _sentence(self) -> str:
         """In plain words."""

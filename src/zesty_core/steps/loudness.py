@@ -6,12 +6,15 @@ Measures: ITU-R BS.1770-5 and EBU R 128 (lufs), plain RMS, ITU-T P.56 (voice).
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any, ClassVar
 
 from zesty_core.measure.full_meter import FullMeter
 from zesty_core.settings import choice, number
 from zesty_core.signal import SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.advising import Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
 from zesty_core.units import db_to_factor
 
 _FIELDS = {"lufs": "integrated_lufs", "rms": "rms_dbfs", "voice": "voice_level_dbfs"}
@@ -25,6 +28,21 @@ class Loudness(Step):
     type = "loudness"
     label = "Loudness"
     summary = "sets the final level"
+    guide = Guide(
+        "Brings the finished recording to the level a delivery asks for.",
+        (
+            "Podcasts -16 LUFS in stereo or -19 in mono; broadcast -23 LUFS.",
+            "Narration: -20 dBFS RMS under a ceiling of -3 dBTP.",
+        ),
+        "It is one gain for the whole. Where the ceiling stops it, it says by how much it missed: "
+        "put a limiter before it.",
+    )
+    traits = frozenset({Trait.CALIBRATES})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Podcast, stereo": {"target": -16.0, "ceiling_dbtp": -1.0},
+        "Podcast, mono": {"target": -19.0, "ceiling_dbtp": -1.0},
+        "Audiobook": {"measure": "rms", "target": -20.0, "ceiling_dbtp": -3.0},
+    }  # fmt: skip
     work_ns = 1.0
 
     measure: str = choice(
@@ -84,6 +102,11 @@ class Loudness(Step):
     def plain_gain_db(self, facts: Facts) -> float | None:
         """The gain itself."""
         return float(facts["gain_db"])
+
+    @property
+    def peak_ceiling_dbtp(self) -> float:
+        """Ceiling that its gain keeps to."""
+        return self.ceiling_dbtp
 
     def _sentence(self) -> str:
         """In plain words."""

@@ -7,23 +7,39 @@ voice's own level within the band.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
+from zesty_core.dsp.control_rate import CONTROL_SAMPLES
 from zesty_core.dsp.crossover import Crossover
 from zesty_core.errors import BadSetting
 from zesty_core.measure.report import Measures
 from zesty_core.measure.spectrum import level_between
 from zesty_core.settings import numbers, records
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Processor, Step, Survey
-from zesty_core.steps.compressor import MOST_MAKEUP_DB, Compression
+from zesty_core.steps.advising import Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, Survey, rendered
+from zesty_core.steps.compressor import MOST_MAKEUP_DB, NO_MAKEUP, Compression
+from zesty_core.steps.pictures import (
+    CURVE_DBFS,
+    PicturedPassage,
+    histogram,
+    rounded,
+    work_over_time,
+)
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
 
 #: A crossover above this share of the rate splits nothing off.
 _HIGHEST_SHARE = 0.45
+
+
+def _band(threshold_db: float, ratio: float, **more: Any) -> dict[str, Any]:
+    """A band of a starter: it follows the voice and leaves alone what is quiet."""
+    follows = {"follow_voice": True, "quiet_guard_db": -24.0, "makeup_db": 0.0}
+    return {**follows, "threshold_db": threshold_db, "ratio": ratio, **more}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -33,6 +49,27 @@ class Multiband(Step):
     type = "multiband"
     label = "Multiband compressor"
     summary = "evens low, middle and high apart"
+    guide = Guide(
+        "Evens low, middle and high each by itself: a voice that booms when it comes close, or "
+        "sharpens when it gets loud.",
+        ("Crossovers at 200 Hz and 3 kHz, 2:1 in each band, 2 to 4 dB.",),
+        "It changes tone with level. Where one EQ does the job, use that.",
+    )
+    traits = frozenset({Trait.MOVES_NOISE, Trait.RAISES_PEAKS})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Even tone": {
+            "crossovers_hz": [200.0, 3000.0],
+            "bands": [_band(-4.0, 2.0), _band(-2.0, 1.5), _band(-2.0, 2.0, attack_ms=2.0)],
+        },
+        "Hold the boom": {
+            "crossovers_hz": [180.0, 3000.0],
+            "bands": [_band(-6.0, 4.0), _band(6.0, 1.0), _band(6.0, 1.0)],
+        },
+        "Dense, for a video": {
+            "crossovers_hz": [200.0, 3000.0],
+            "bands": [_band(-8.0, 3.0), _band(-7.0, 3.0), _band(-6.0, 3.0, attack_ms=2.0)],
+        },
+    }  # fmt: skip
     work_ns = 35.0
 
     crossovers_hz: tuple[float, ...] = numbers(
@@ -137,6 +174,46 @@ class Multiband(Step):
         if facts.get("idle"):
             return GainProcessor.idle(info, facts["note"])
         return MultibandProcessor(self, info, facts["bands"])
+
+    def frame_samples(self, info: SignalInfo) -> int:
+        """Decisions fall on every so many samples."""
+        return CONTROL_SAMPLES
+
+    def turned_down(self, passage: PicturedPassage) -> Block:
+        """What came out without the make-up of any band."""
+        facts = passage.facts
+        if not any(band.get("makeup_db") for band in facts.get("bands", ())):
+            return passage.after
+        return rendered(
+            self, passage, facts | {"bands": [band | NO_MAKEUP for band in facts["bands"]]}
+        )
+
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """Work, levels and curve of each band."""
+        picture = super().picture(passage)
+        if passage.facts.get("idle"):
+            return picture
+        before, rate = passage.before, passage.sample_rate_hz
+        edges = [f for f in self.crossovers_hz if f < 0.45 * rate]
+
+        def bands(sound: Block) -> list[Block]:
+            return Crossover(edges, rate, len(sound))(sound)
+
+        # The step turned the phase, which moves what happens in a band by milliseconds and is no work.
+        was, now = bands(np.asarray(sum(bands(before)))), bands(self.turned_down(passage))
+        curves = [
+            band.curve_dbfs(fact, CURVE_DBFS)
+            for band, fact in zip(self.bands, passage.facts["bands"], strict=False)
+        ]
+        return picture | {
+            "work": [work_over_time(a, b) for a, b in zip(was, now, strict=True)],
+            "band_levels": [histogram(band, rate) for band in was],
+            "curves": [
+                {"in_dbfs": rounded(CURVE_DBFS), "out_dbfs": rounded(curve)}
+                for curve in curves
+                if curve is not None
+            ],
+        }
 
     def _sentence(self) -> str:
         """In plain words."""

@@ -12,8 +12,9 @@ nobody speaks, the sound passes unchanged and the report says so.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,14 +22,18 @@ from numpy.typing import NDArray
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
 from zesty_core.dsp.pitch_comb import PitchComb
-from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, window_samples
+from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, hann, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
+from zesty_core.measure.louder_room import is_heard_there, louder_room_words
 from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measure.spectrum_points import curve_of, curve_of_sound
 from zesty_core.measure.warble import warble_ratio
 from zesty_core.room_tone import LEAST_S
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.advising import Remark, StepAtWork, Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.pictures import PicturedPassage, rounded
 
 _OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
 _NOTHING_LEARNED = "left as it is: no room tone was found or marked"
@@ -64,6 +69,11 @@ class DepthPoint(Declared):
     )
 
 
+#: Deeper, or more uneven than the room by so much, is heard (common practice, no source).
+_DEEP_DB, _MOST_WARBLE = 20.0, 1.5
+_PARTS_OF_BIN = 16
+
+
 @dataclass(frozen=True, kw_only=True)
 class NoiseReduction(Step):
     """Turns steady noise down by what was learned from the room."""
@@ -71,6 +81,27 @@ class NoiseReduction(Step):
     type = "noise_reduction"
     label = "Noise reduction"
     summary = "turns steady noise down"
+    guide = Guide(
+        "Turns down what the room always does: hiss, fans, hum. It learns the room from a stretch "
+        "in which nobody speaks, and leaves some of it as a natural bed.",
+        (
+            "20 dB for noisy rooms; 12 dB where the room is quiet already.",
+            "Half a second to three seconds of room tone; several spans may be given.",
+            "A restless room (water, a fire, a machine): a longer sample, with its loud moments.",
+            "Nothing marked: it learns from the longest pauses, or from gaps between the words. A "
+            "second marked by hand is surer.",
+            "A fan that cycles: follow drifting noise.",
+        ),
+        "Barking, traffic and other people cannot be learned. A warble ratio above 1.5 in the report "
+        "says that single tones are left standing: less depth, or two passes.",
+    )
+    traits = frozenset({Trait.LEARNS_NOISE})
+    starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "Quiet room": {"depth_db": 12.0},
+        "Fan and street": {"depth_db": 18.0},
+        "Rescue": {"depth_db": 25.0, "margin_db": 1.0},
+        "A room that changes": {"depth_db": 18.0, "track_noise": True},
+    }  # fmt: skip
 
     depth_db: float = number(
         "Depth",
@@ -228,6 +259,67 @@ class NoiseReduction(Step):
             PitchComb(info.sample_rate_hz, rule.floor),
         )
 
+    def frame_samples(self, info: SignalInfo) -> int:
+        """Frames are looked at in pairs."""
+        return 2 * window_samples(info.sample_rate_hz) // OVERLAP
+
+    @classmethod
+    def warm_up_cases(cls) -> tuple[NoiseReduction, ...]:
+        """With everything that can be switched on."""
+        return (cls(smoothing_oct=0.3, track_noise=True),)
+
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """Depth over frequency, and the noise: as room tone in and out, or as learned."""
+        rate, freqs_hz = passage.sample_rate_hz, passage.freqs_hz
+        picture = super().picture(passage)
+        picture["depth_db"] = rounded(self.depths_db(freqs_hz))
+        for name in ("tone_before", "tone_after"):
+            tone = getattr(passage, name)
+            if tone is not None:
+                picture["spectrum"][name] = curve_of_sound(tone, rate, freqs_hz)
+        if passage.tone_before is None and passage.facts.get("noise"):
+            learned = LearnedNoise.of_facts(passage.facts["noise"][0]).power
+            picture["spectrum"]["noise_learned"] = curve_of(_spectrum_of(learned, rate), freqs_hz)
+        return picture
+
+    def remarks(self, at_work: StepAtWork) -> Iterator[Remark]:
+        """Deeper than is sound; a room that gets louder and is not followed."""
+        yield from self._left_behind(at_work)
+        yield from self._too_deep(at_work.report)
+
+    def _left_behind(self, at_work: StepAtWork) -> Iterator[Remark]:
+        louder, recorded = at_work.louder_room, at_work.recorded
+        voice_dbfs, floor_dbfs = recorded.voice_level_dbfs, recorded.noise_floor_dbfs
+        if louder is None or self.track_noise or voice_dbfs is None or floor_dbfs is None:
+            return
+        if is_heard_there(louder, voice_dbfs - floor_dbfs):
+            yield Remark(
+                "left_behind",
+                f"{louder_room_words(louder)}. Noise reduction knows one of the two and "
+                "takes little from the other.",
+                "Let it follow",
+                {"track_noise": True},
+                (louder.span.start_s,),
+            )
+
+    def _too_deep(self, report: Mapping[str, Any]) -> Iterator[Remark]:
+        depth = max([p.depth_db for p in self.depth_curve] or [self.depth_db])
+        warble = report.get("warble")
+        warbles = warble is not None and warble > _MOST_WARBLE
+        if depth <= _DEEP_DB and not warbles:
+            return
+        why = (
+            f"what it leaves of the room warbles ({warble:.1f} times as uneven as the room itself)"
+            if warbles
+            else "beyond 20 dB it begins to be heard in the voice"
+        )
+        text = f"Noise reduction is {depth:g} dB deep: {why}."
+        if self.depth_curve:
+            yield Remark("deep_noise_reduction", text)
+            return
+        less = min(_DEEP_DB, max(6.0, self.depth_db - 6.0))
+        yield Remark("deep_noise_reduction", text, f"Set {less:g} dB", {"depth_db": less})
+
     def _sentence(self) -> str:
         """In plain words."""
         deepest = max([p.depth_db for p in self.depth_curve] or [self.depth_db])
@@ -365,3 +457,13 @@ def _done_to_room_tone(before: Block, after: Block, rate: int) -> dict[str, Any]
 def _change_db(old: Spectrum, new: Spectrum, low_hz: float, high_hz: float) -> float | None:
     before, after = old.band_power(low_hz, high_hz), new.band_power(low_hz, high_hz)
     return 10.0 * math.log10(after / before) if before > 0.0 and after > 0.0 else None
+
+
+def _spectrum_of(power: NDArray[np.float64], sample_rate_hz: int) -> Spectrum:
+    """Mean square per bin from the power of frames under a Hann window; the bins of frames are wide
+    and are parted, so that its curve compares with those of other spectra."""
+    window = window_samples(sample_rate_hz)
+    scale = 2.0 / (window * float(np.square(hann(window)).sum()) * _PARTS_OF_BIN)
+    # A bin reaches half its width to either side of its frequency.
+    parted = np.repeat(power * scale, _PARTS_OF_BIN)[_PARTS_OF_BIN // 2 :]
+    return Spectrum(sample_rate_hz / window / _PARTS_OF_BIN, parted)

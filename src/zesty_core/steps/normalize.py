@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 from zesty_core.settings import choice, number, switch
 from zesty_core.signal import SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Step, Survey
+from zesty_core.steps.advising import Trait
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
 from zesty_core.units import SILENCE_DB, db_to_factor, factor_to_db
 
 #: Taken away, an offset up to this size (-40 dBFS) leaves no trace in any measure but the peaks.
@@ -23,6 +24,14 @@ class Normalize(Step):
     type = "normalize"
     label = "Normalize"
     summary = "brings the peak to a fixed value"
+    guide = Guide(
+        "Brings every take to the same peak before anything with a threshold sees it, and centres a "
+        "waveform that rides off the middle line. Put it first.",
+        ("Peak -3 dB, counted as samples, DC offset removed.",),
+        "It follows the single highest peak: one bump of the table decides. Thresholds that follow "
+        "the voice do not mind.",
+    )
+    traits = frozenset({Trait.CALIBRATES})
     work_ns = 1.0
 
     target_db: float = number(

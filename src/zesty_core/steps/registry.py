@@ -1,6 +1,15 @@
-"""All step types. Adding a step takes its module and one line here."""
+"""All step types: those of the product, and those that installed packages bring.
+
+A package brings steps by an entry point of the group ``zesty.steps`` whose object is a class derived
+from :class:`~zesty_core.steps.base.Step`. Its distribution's name and version go into receipts.
+"""
 
 from __future__ import annotations
+
+import re
+import warnings
+from dataclasses import dataclass
+from importlib.metadata import EntryPoint, entry_points
 
 from zesty_core.errors import BadSetting
 from zesty_core.steps.ambience import Ambience
@@ -17,23 +26,72 @@ from zesty_core.steps.noise_reduction import NoiseReduction
 from zesty_core.steps.normalize import Normalize
 from zesty_core.steps.saturation import Saturation
 
-#: In the usual order of a chain.
+GROUP = "zesty.steps"
+_TYPE = re.compile(r"[a-z][a-z0-9_]{1,39}")
+
+_BEFORE_THE_ENDING: tuple[type[Step], ...] = (
+    Normalize,
+    NoiseReduction,
+    Gate,
+    DeEsser,
+    Eq,
+    Compressor,
+    Multiband,
+    Saturation,
+    Ambience,
+)
+_ENDING: tuple[type[Step], ...] = (Limiter, Loudness, Gain)
+
+
+@dataclass(frozen=True)
+class Bringer:
+    """The package that brings a step."""
+
+    package: str
+    version: str
+
+    def as_json(self) -> dict[str, str]:
+        """JSON object."""
+        return {"package": self.package, "version": self.version}
+
+
+def brought_steps(points: list[EntryPoint]) -> dict[type[Step], Bringer]:
+    """Steps of entry points. One that cannot serve is left out, with a warning that says why."""
+    own = {step.type for step in (*_BEFORE_THE_ENDING, *_ENDING)}
+    found: dict[type[Step], Bringer] = {}
+    for point in sorted(points, key=lambda p: p.name):
+        try:
+            step = point.load()
+            why_not = _why_not(step, own | {s.type for s in found})
+        except Exception as fault:  # a package of others may fail in any way
+            why_not = f"{type(fault).__name__}: {fault}"
+        if why_not:
+            warnings.warn(
+                f"step {point.name} of {point.value} is left out: {why_not}", stacklevel=2
+            )
+            continue
+        dist = point.dist
+        found[step] = Bringer(dist.name, dist.version) if dist else Bringer(point.module, "unknown")
+    return found
+
+
+def _why_not(step: object, taken: set[str]) -> str | None:
+    if not (isinstance(step, type) and issubclass(step, Step)):
+        return "it is not derived from Step"
+    kind = getattr(step, "type", None)
+    if not isinstance(kind, str) or not _TYPE.fullmatch(kind):
+        return f"its type {kind!r} must be 2 to 40 small letters, digits and underscores"
+    if kind in taken:
+        return f"the type {kind!r} is taken"
+    step().describe()
+    return None
+
+
+#: Package that brings each step that is not the product's own.
+BROUGHT: dict[type[Step], Bringer] = brought_steps([*entry_points(group=GROUP)])
+#: In the usual order of a chain; steps of packages come before the final level.
 STEP_TYPES: dict[str, type[Step]] = {
-    step.type: step
-    for step in (
-        Normalize,
-        NoiseReduction,
-        Gate,
-        DeEsser,
-        Eq,
-        Compressor,
-        Multiband,
-        Saturation,
-        Ambience,
-        Limiter,
-        Loudness,
-        Gain,
-    )
+    step.type: step for step in (*_BEFORE_THE_ENDING, *BROUGHT, *_ENDING)
 }
 
 
@@ -42,3 +100,9 @@ def step_type(name: object, path: str = "type") -> type[Step]:
     if not isinstance(name, str) or name not in STEP_TYPES:
         raise BadSetting(path, name, f"must be one of {', '.join(STEP_TYPES)}")
     return STEP_TYPES[name]
+
+
+def bringer_of(name: str) -> Bringer | None:
+    """Package that brings the step of this type; None for one of the product's own."""
+    step = STEP_TYPES.get(name)
+    return BROUGHT.get(step) if step else None

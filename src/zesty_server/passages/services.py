@@ -19,7 +19,7 @@ from zesty_core.live import Heard
 from zesty_core.measure.report import Levels
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.signal import Block, Span
-from zesty_core.step_picture import step_picture
+from zesty_core.steps.pictures import PicturedPassage
 from zesty_server.jobs.models import JobState
 from zesty_server.passages.sessions import Session, session_for
 from zesty_server.recordings.heard import source_of
@@ -188,14 +188,15 @@ def _picture(
     earlier = [index for index in stages if index < opened]
     into = stages[max(earlier)].sound if earlier else heard.passage.before
     stage, point = stages.get(opened), heard.points[opened]
-    return step_picture(
-        chain[opened].step,
+    passage = PicturedPassage(
         stage.facts if stage else {"idle": True},
         into,
         stage.sound if stage else into,
-        (point.tone_before, point.tone_after),
+        point.tone_before,
+        point.tone_after,
         session.live.info.sample_rate_hz,
     )
+    return chain[opened].step.picture(passage)
 
 
 def _drop(block: Block) -> None:

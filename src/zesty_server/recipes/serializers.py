@@ -125,6 +125,13 @@ class StarterSettingsSerializer(serializers.Serializer[dict[str, Any]]):
     params = serializers.DictField()
 
 
+class BringerSerializer(serializers.Serializer[dict[str, Any]]):
+    """The package that brings a step."""
+
+    package = serializers.CharField()
+    version = serializers.CharField()
+
+
 class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
     """A kind of step with its settings."""
 
@@ -133,3 +140,4 @@ class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
     summary = serializers.CharField()
     settings = SettingSerializer(many=True)
     starters = StarterSettingsSerializer(many=True)
+    brought_by = BringerSerializer(allow_null=True, help_text="Null for the product's own steps.")

@@ -7,6 +7,7 @@ from pathlib import Path
 from django.db import models
 
 from zesty_server.accounts.models import Owned
+from zesty_server.accounts.owning import OwnedManager
 from zesty_server.jobs.models import Job
 
 
@@ -77,6 +78,8 @@ class WatchedFile(models.Model):
     delivered_as = models.CharField(max_length=255, blank=True)
     message = models.TextField(blank=True, help_text="What went wrong, or which rules are missed.")
     came_at = models.DateTimeField(auto_now_add=True)
+
+    objects = OwnedManager()
 
     class Meta:
         ordering = ("-came_at", "-pk")

@@ -1924,6 +1924,11 @@ export interface components {
             high: number;
             help: string;
         };
+        /** @description The package that brings a step. */
+        Bringer: {
+            package: string;
+            version: string;
+        };
         /** @description A chain to set. Its steps are checked as those of recipes are. */
         ChainRequest: {
             /**
@@ -3284,6 +3289,8 @@ export interface components {
             summary: string;
             settings: components["schemas"]["Setting"][];
             starters: components["schemas"]["StarterSettings"][];
+            /** @description Null for the product's own steps. */
+            brought_by: components["schemas"]["Bringer"] | null;
         };
         /** @description What one kind of things takes. */
         Taken: {

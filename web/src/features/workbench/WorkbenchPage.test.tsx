@@ -180,7 +180,7 @@ describe("the workbench", () => {
   it("takes a cut back", async () => {
     const cuts = [{ start_s: 1, end_s: 2 }, { start_s: 5, end_s: 6 }];
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ cuts }) });
-    expect(await screen.findByTitle(/^Length of what is heard/)).toHaveTextContent("(0:28.0 left)");
+    expect(await screen.findByTitle(/^Length of what is heard/)).toHaveTextContent("0:28.0 heard");
     await userEvent.click(screen.getByRole("button", { name: "Take back the cut from 0:01.0 to 0:02.0" }));
     await waitFor(() => expect(sent(asked, "edits")).toEqual({ ...noEdits, cuts: [{ start_s: 5, end_s: 6 }] }));
     await userEvent.click(screen.getByRole("button", { name: "Undo" }));
