@@ -29,7 +29,7 @@ Row = tuple[str, str, str]
 
 
 def our_loudness(sound: np.ndarray) -> Callable[[], object]:
-    from zesty_core.measure.loudness import LoudnessMeter
+    from zesty_core.measures.loudness import LoudnessMeter
 
     def work() -> object:
         meter = LoudnessMeter(RATE, 1)

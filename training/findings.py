@@ -13,7 +13,7 @@ from scipy import signal
 
 from training.places import data_folder
 from zesty_core.advice.intake import intake_advice
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 from zesty_core.signal import ArraySource
 
 RATE = 48_000

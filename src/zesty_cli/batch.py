@@ -29,9 +29,10 @@ from zesty_core.delivery.level_set import offsets_lu
 from zesty_core.delivery.names import checked_pattern, file_name, filled_text, without_collisions
 from zesty_core.delivery.receipt import sha256_of
 from zesty_core.errors import BadInput, ZestyError
-from zesty_core.measure.stream import measure
-from zesty_core.recipe import Recipe, read_recipe
+from zesty_core.measures.stream import measure
+from zesty_core.recipe import Recipe
 from zesty_core.room_tone import LONGEST_S, RoomTone
+from zesty_core.scripting import load_recipe
 
 DONE, FAILED, MISSED = 0, 1, 3
 _LOOK_EVERY_S = 1.0
@@ -58,7 +59,7 @@ class _Batch:
 
     def __init__(self, options: argparse.Namespace) -> None:
         self._options = options
-        self._recipe: Recipe = read_recipe(Path(options.recipe))
+        self._recipe: Recipe = load_recipe(options.recipe)
         self._pattern = checked_pattern(options.name)
         self._target = named_target(options.target) if options.target else None
         self._wish = file_wish(options, self._target, options.format)

@@ -18,7 +18,9 @@ def add_batch_parser(commands: Any) -> None:
         "as they are. A file that fails never stops the others.",
     )
     batch.add_argument("sources", metavar="IN", nargs="+", help="sound files, or folders of them")
-    batch.add_argument("--recipe", required=True, metavar="FILE")
+    batch.add_argument(
+        "--recipe", required=True, metavar="NAME|FILE", help="a recipe document, or one by its name"
+    )
     batch.add_argument("--out", required=True, metavar="DIR", help="folder for the finished files")
     batch.add_argument(
         "--target", metavar="NAME|FILE", help="what they must meet: a name, or a target document"

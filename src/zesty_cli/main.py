@@ -48,8 +48,13 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"zesty {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
-    measure = commands.add_parser("measure", help="measure a sound file")
-    measure.add_argument("file", metavar="FILE")
+    measure = commands.add_parser("measure", help="measure sound files")
+    measure.add_argument(
+        "files",
+        metavar="FILE",
+        nargs="+",
+        help="a sound file (several may be given), or - for stdin",
+    )
     measure.add_argument("--json", action="store_true", help="print JSON")
     measure.add_argument(
         "--room-tone",
@@ -59,9 +64,14 @@ def _parser() -> argparse.ArgumentParser:
     )
 
     process = commands.add_parser("process", help="run a recipe on a sound file")
-    process.add_argument("source", metavar="IN")
-    process.add_argument("out", metavar="OUT", help="a .wav, .flac, .mp3, .ogg or .opus file")
-    process.add_argument("--recipe", required=True, metavar="FILE")
+    process.add_argument("source", metavar="IN", help="a sound file, or - for stdin")
+    process.add_argument(
+        "out", metavar="OUT", help="a .wav, .flac, .mp3, .ogg or .opus file, or - for WAV to stdout"
+    )
+    process.add_argument(
+        "--recipe", required=True, metavar="NAME|FILE", help="a recipe document, or one by its name"
+    )
+    process.add_argument("--quiet", action="store_true", help="print nothing but faults")
     process.add_argument(
         "--room-tone",
         metavar="START:END|FILE",
@@ -102,17 +112,25 @@ def _parser() -> argparse.ArgumentParser:
     add_batch_parser(commands)
     add_mix_parser(commands)
 
-    recipe = commands.add_parser("recipe", help="check or show a recipe")
-    recipe.add_argument("action", choices=("check", "show"))
-    recipe.add_argument("file", metavar="FILE")
+    recipe = commands.add_parser("recipe", help="check, show or list recipes")
+    recipe.add_argument("action", choices=("check", "show", "list"))
+    recipe.add_argument(
+        "file", metavar="NAME|FILE", nargs="?", help="a recipe document, or a recipe by its name"
+    )
 
     serve = commands.add_parser("serve", help="serve the application on this machine")
-    serve.add_argument("--port", type=int, default=8765)
     demo = commands.add_parser("demo", help="load the demo recordings, then serve")
-    demo.add_argument("--port", type=int, default=8765)
+    for parser_ in (serve, demo):
+        parser_.add_argument("--port", type=int, default=8765, help="where (usual: 8765)")
+        parser_.add_argument(
+            "--workers", type=int, default=2, metavar="N", help="works at a time (usual: 2)"
+        )
     demo.add_argument("--samples", metavar="DIR", help="folder of the demo recordings")
     add_account_parser(commands)
-    commands.add_parser("worker", help="work on queued runs without serving pages")
+    worker = commands.add_parser("worker", help="work on queued runs without serving pages")
+    worker.add_argument(
+        "--workers", type=int, default=2, metavar="N", help="works at a time (usual: 2)"
+    )
     commands.add_parser("warm-up", help="compile the processing kernels ahead of their first use")
     return parser
 

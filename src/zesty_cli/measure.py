@@ -5,11 +5,13 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Sequence
+from contextlib import ExitStack
+from typing import Any
 
+from zesty_cli.standard_streams import opened
 from zesty_core.advice.intake import intake_advice
-from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.report import Measures
-from zesty_core.measure.stream import measure
+from zesty_core.measures.report import Measures
+from zesty_core.measures.stream import measure
 from zesty_core.signal import Span
 from zesty_core.units import format_time
 
@@ -26,18 +28,23 @@ _ROWS = (
 
 
 def measure_command(options: argparse.Namespace) -> int:
-    """Measure a file and print the figures."""
-    source = AudioFile(options.file)
-    span = None
-    if options.room_tone:
-        start_s, end_s = options.room_tone
-        span = Span.checked(start_s, end_s, "--room-tone", source.info.duration_s)
-    measures = measure(source.blocks(), source.info, span)
+    """Measure files and print the figures; JSON of several files is a list."""
+    told: list[dict[str, Any]] = []
+    with ExitStack() as stack:
+        for name in options.files:
+            source = opened(name, stack)
+            span = None
+            if options.room_tone:
+                start_s, end_s = options.room_tone
+                span = Span.checked(start_s, end_s, "--room-tone", source.info.duration_s)
+            measures = measure(source.blocks(), source.info, span)
+            if not options.json:
+                print("\n".join(_lines(source.name, measures, is_marked=span is not None)))
+                continue
+            advice = [finding.as_json() for finding in intake_advice(measures)]
+            told.append({"file": source.name, **measures.as_json(), "advice": advice})
     if options.json:
-        advice = [finding.as_json() for finding in intake_advice(measures)]
-        print(json.dumps({"file": source.name, **measures.as_json(), "advice": advice}, indent=2))
-    else:
-        print("\n".join(_lines(source.name, measures, is_marked=span is not None)))
+        print(json.dumps(told[0] if len(told) == 1 else told, indent=2))
     return 0
 
 

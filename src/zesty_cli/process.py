@@ -6,6 +6,7 @@ import argparse
 import json
 import re
 import sys
+from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,7 @@ from typing import Any
 import numpy as np
 
 from zesty_cli.progress import ProgressLine
+from zesty_cli.standard_streams import STANDARD, opened, out_path
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.conversion import ConvertingSink
@@ -25,9 +27,10 @@ from zesty_core.audio.writer import depth_for
 from zesty_core.chain import ChainResult, run_chain
 from zesty_core.delivery.folding import run_folded
 from zesty_core.errors import BadInput
-from zesty_core.measure.report import Measures
-from zesty_core.recipe import Recipe, read_recipe
+from zesty_core.measures.report import Measures
+from zesty_core.recipe import Recipe
 from zesty_core.room_tone import LONGEST_S, RoomTone
+from zesty_core.scripting import load_recipe
 from zesty_core.signal import Source, Span
 
 _SPAN = re.compile(r"^[0-9.eE+-]+:[0-9.eE+-]+$")
@@ -35,11 +38,15 @@ _SPAN = re.compile(r"^[0-9.eE+-]+:[0-9.eE+-]+$")
 
 def process_command(options: argparse.Namespace) -> int:
     """Run a recipe on a file and write the result."""
-    out = Path(options.out)
+    with ExitStack() as stack:
+        out = stack.enter_context(out_path(options.out))
+        return _process(options, opened(options.source, stack), out)
+
+
+def _process(options: argparse.Namespace, file: AudioFile, out: Path) -> int:
     encoding = Encoding.for_path(out, options.depth, options.bitrate, options.vbr)
     given = checked_tags(tags_given(options.tag))
-    recipe = read_recipe(Path(options.recipe))
-    file = AudioFile(options.source)
+    recipe = load_recipe(options.recipe)
     check_out(out, file.path, options.force)
     own_tags, cover = ({}, None) if options.drop_tags else read_tags(file.path)
     source: Source = file
@@ -57,7 +64,7 @@ def process_command(options: argparse.Namespace) -> int:
     subtype = file.format.subtype if keeps_depth else depth_for(file.format, encoding.container)
     length_samples = round(info.duration_s * rate_hz)
     with (
-        ProgressLine(info.duration_s) as line,
+        ProgressLine(info.duration_s, options.quiet) as line,
         make_writer(
             out,
             encoding,
@@ -83,7 +90,9 @@ def process_command(options: argparse.Namespace) -> int:
             work_folder=out.parent,
         )
         sink.finish()
-    _print(options.json, file, out, recipe, result, writer.clipped_samples)
+    # What goes to standard output is the sound itself.
+    if not options.quiet and options.out != STANDARD:
+        _print(options.json, file, out, recipe, result, writer.clipped_samples)
     return 0
 
 

@@ -15,9 +15,9 @@ _EVERY_S = 0.1
 class ProgressLine:
     """Context that draws share, speed and time left on stderr."""
 
-    def __init__(self, duration_s: float) -> None:
+    def __init__(self, duration_s: float, is_quiet: bool = False) -> None:
         self._duration_s = duration_s
-        self._visible = sys.stderr.isatty()
+        self._visible = sys.stderr.isatty() and not is_quiet
         self._start = self._last = time.monotonic()
 
     def __enter__(self) -> Self:

@@ -1,16 +1,22 @@
-"""``zesty recipe check|show``."""
+"""``zesty recipe check|show|list``."""
 
 from __future__ import annotations
 
 import argparse
-from pathlib import Path
 
-from zesty_core.recipe import read_recipe
+from zesty_core.errors import BadInput
+from zesty_core.scripting import load_recipe, recipes
 
 
 def recipe_command(options: argparse.Namespace) -> int:
-    """Check a recipe document, or tell what it does."""
-    recipe = read_recipe(Path(options.file))
+    """Check a recipe document, tell what it does, or list those that come with the product."""
+    if options.action == "list":
+        for recipe in recipes().values():
+            print(f"{recipe.name}: {recipe.description}")
+        return 0
+    if options.file is None:
+        raise BadInput(f"recipe {options.action}: name a recipe document or a recipe", path="file")
+    recipe = load_recipe(options.file)
     if options.action == "check":
         print(f"{recipe.name}: {len(recipe.chain)} steps, nothing wrong")
         return 0

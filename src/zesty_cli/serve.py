@@ -11,12 +11,13 @@ from pathlib import Path
 
 from zesty_core.errors import BadInput
 
-_WORKERS = 2  # measuring a new recording must not wait for an hour-long run
 _SETTINGS = "zesty_server.config.settings"
 
 
 def serve_command(options: argparse.Namespace) -> int:
     """Prepare the database, start everything, restart what dies, until told to stop."""
+    if options.workers < 1:
+        raise BadInput(f"--workers: must be at least 1, got {options.workers}", path="workers")
     if options.command != "worker":
         _check_port(options.port)
     prepare_server()
@@ -27,7 +28,7 @@ def serve_command(options: argparse.Namespace) -> int:
         if options.command != "worker":
             processes.start("web", _module("zesty_server.web", str(options.port)))
             _wait_for(options.port)  # first of all: whoever waits for a page waits for this
-        for _ in range(_WORKERS):
+        for _ in range(options.workers):
             processes.start("worker", _module("zesty_server.jobs.worker"))
         if options.command != "worker":
             print(f"Zesty Voice is at http://127.0.0.1:{options.port}/  (Ctrl+C stops it)")

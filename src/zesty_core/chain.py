@@ -15,9 +15,9 @@ from zesty_core.allocator import give_back_gaps
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
 from zesty_core.line import Line
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.level_meter import LevelMeter
-from zesty_core.measure.report import LEVEL_PARTS, Levels, Measures
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.level_meter import LevelMeter
+from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
 from zesty_core.pass_plan import SINK_NS, planned_passes_ns
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone

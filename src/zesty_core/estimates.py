@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from zesty_core.measure.spectrum import Spectrum
+from zesty_core.measures.spectrum import Spectrum
 from zesty_core.signal import Block
 from zesty_core.units import level_or_none, power_to_db
 

@@ -16,10 +16,10 @@ from typing import Any
 
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.estimates import moved, moved_spectrum, tone_level
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.loudness import LoudnessMeter
-from zesty_core.measure.report import LEVEL_PARTS, Levels, Measures
-from zesty_core.measure.stream import measure
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.loudness import LoudnessMeter
+from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
+from zesty_core.measures.stream import measure
 from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone

@@ -7,6 +7,7 @@ of the fault; missing settings take their defaults.
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -83,6 +84,15 @@ class Recipe:
     name: str
     chain: Chain
     description: str = ""
+
+    @classmethod
+    def of(cls, name: str, *steps: tuple[str, Mapping[str, Any]]) -> Recipe:
+        """Recipe of step types with their settings; what is left out stands at its default.
+
+        Raises :class:`BadSetting` with the fault's path.
+        """
+        chain = chain_from_json([{"type": kind, "params": dict(params)} for kind, params in steps])
+        return cls(name, chain)
 
     @classmethod
     def from_json(cls, data: object) -> Recipe:

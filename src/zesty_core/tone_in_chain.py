@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zesty_core.audio.resample import resampled
-from zesty_core.measure.report import Measures
+from zesty_core.measures.report import Measures
 from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.signal import Block, SignalInfo, Source, Span, joined
 from zesty_core.steps.base import Facts, Step, through

@@ -15,8 +15,8 @@ from zesty_core.dsp.compression import compress, empty_histogram
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.hop_cuts import cut_at_hops
-from zesty_core.measure.loudness import k_weighting
-from zesty_core.measure.speech import SpeechMeter
+from zesty_core.measures.loudness import k_weighting
+from zesty_core.measures.speech import SpeechMeter
 
 CUTS = [[1000], [16] * 40, [1, 2, 3, 15, 17, 400], [5] * 200]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from zesty_core.measure.course import Course, runs
+from zesty_core.measures.course import Course, runs
 
 
 @pytest.mark.parametrize("pieces", [[], [0], [5, 3], [65_536], [65_535, 2, 200_000, 7]])

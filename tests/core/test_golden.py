@@ -9,7 +9,7 @@ import pytest
 
 from tests.made_sound import RECORDINGS
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 
 KEPT = Path(__file__).parent / "golden"
 

@@ -12,7 +12,7 @@ from scipy.signal import butter, sosfilt
 from tests.made_sound import RATE, RECORDINGS, ROOT, noise, sine, sinking, spoken, swelling, words
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource
 

@@ -13,10 +13,10 @@ from zesty_core.audio.reader import AudioFile
 from zesty_core.chain import run_chain
 from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.live import Anchor, LiveChain
-from zesty_core.measure.moments import Phrase
-from zesty_core.measure.proposed_passage import proposed_passage
-from zesty_core.measure.stands_out import stands_out
-from zesty_core.measure.stream import measure
+from zesty_core.measures.moments import Phrase
+from zesty_core.measures.proposed_passage import proposed_passage
+from zesty_core.measures.stands_out import stands_out
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource, SignalInfo, Span
 from zesty_core.steps import noise_reduction

@@ -12,8 +12,8 @@ import pytest
 from tests.made_sound import RATE, level_db, noise, sine, spoken
 from zesty_core.errors import BadInput
 from zesty_core.live import LiveChain
-from zesty_core.measure.found_room import FoundRoomTone
-from zesty_core.measure.stream import measure
+from zesty_core.measures.found_room import FoundRoomTone
+from zesty_core.measures.stream import measure
 from zesty_core.passage import PassageCache
 from zesty_core.recipe import chain_from_json
 from zesty_core.room_tone import RoomTone

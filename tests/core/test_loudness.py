@@ -7,7 +7,7 @@ import pyloudnorm
 import pytest
 
 from tests.made_sound import RATE, noise, sine, spoken
-from zesty_core.measure.loudness import LoudnessMeter, k_weighting
+from zesty_core.measures.loudness import LoudnessMeter, k_weighting
 
 
 def meter_of(sound, rate=RATE, block=10_007):

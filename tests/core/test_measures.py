@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.measure.clipping import ClippingMeter
-from zesty_core.measure.document import measures_document, measures_from
-from zesty_core.measure.overview import OverviewMaker, read_overview
-from zesty_core.measure.stream import measure
+from zesty_core.measures.clipping import ClippingMeter
+from zesty_core.measures.document import measures_document, measures_from
+from zesty_core.measures.overview import OverviewMaker, read_overview
+from zesty_core.measures.stream import measure
 from zesty_core.signal import ArraySource, Span
 
 

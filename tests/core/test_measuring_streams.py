@@ -10,9 +10,9 @@ import pytest
 
 from tests.made_sound import RATE, noise, spoken
 from zesty_core.errors import UnreadableAudio
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.report import LEVEL_PARTS
-from zesty_core.measure.stream import measure
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.report import LEVEL_PARTS
+from zesty_core.measures.stream import measure
 from zesty_core.signal import SignalInfo, Span
 
 

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine
-from zesty_core.measure.moments import MomentsMeter
-from zesty_core.measure.sides import SidesMeter
-from zesty_core.measure.stream import measure
+from zesty_core.measures.moments import MomentsMeter
+from zesty_core.measures.sides import SidesMeter
+from zesty_core.measures.stream import measure
 from zesty_core.signal import ArraySource
 
 

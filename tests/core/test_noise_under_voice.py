@@ -17,8 +17,8 @@ from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.dsp.noise_under_voice import _falls_by_chance, noise_under_voice
 from zesty_core.dsp.spectral import OVERLAP, frame_spectra, hann, window_samples
 from zesty_core.live import LiveChain
-from zesty_core.measure.spectrum_points import curve_of_sound
-from zesty_core.measure.stream import measure
+from zesty_core.measures.spectrum_points import curve_of_sound
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span

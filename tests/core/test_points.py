@@ -9,8 +9,8 @@ import pytest
 
 from tests.made_sound import RATE, level_db, noise, spoken
 from zesty_core.chain import run_chain
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.stream import measure
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import chain_from_json
 from zesty_core.signal import ArraySource, Span
 

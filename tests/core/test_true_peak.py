@@ -18,7 +18,7 @@ from zesty_core.dsp.oversampling import (
     phases,
     reach,
 )
-from zesty_core.measure.true_peak import TruePeakMeter
+from zesty_core.measures.true_peak import TruePeakMeter
 
 
 def true_peak_db(sound, rate=RATE, block=9_973):

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, noise, swelling
-from zesty_core.measure.hops import HopSums, samples_per_ms
-from zesty_core.measure.voiced import VoicedMeter
+from zesty_core.measures.hops import HopSums, samples_per_ms
+from zesty_core.measures.voiced import VoicedMeter
 
 DURATION_S = 4.0
 

@@ -7,7 +7,7 @@ import pytest
 from scipy.signal import butter, sosfilt
 
 from tests.made_sound import RATE, noise, sine
-from zesty_core.measure.warble import warble_ratio
+from zesty_core.measures.warble import warble_ratio
 
 LOW = sosfilt(butter(8, 1500, fs=RATE, output="sos"), noise(-40, 2))
 HIGH = butter(8, 8000, "highpass", fs=RATE, output="sos")

@@ -16,7 +16,7 @@ from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from tests.journeys.listening import PIECE, heard_so_far, place_of
 from tests.made_sound import RATE, RECORDINGS, ROOT, noise, spoken, write
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 
 pytestmark = pytest.mark.journey
 

@@ -10,7 +10,7 @@ import pytest
 from tests.made_sound import RATE, noise, sine
 from tests.server.conftest import wav
 from zesty_core.audio.reader import AudioFile
-from zesty_core.measure.overview import BIN_SAMPLES, OverviewMaker
+from zesty_core.measures.overview import BIN_SAMPLES, OverviewMaker
 from zesty_server.recordings.kept_answers import keep_json
 
 LENGTH_S = 6.0

@@ -15,7 +15,7 @@ from tests.server.test_edits import edit
 from tests.server.test_rooms_and_ends import mark
 from zesty_core import chain, live
 from zesty_core.errors import BadInput
-from zesty_core.measure.document import measures_document
+from zesty_core.measures.document import measures_document
 from zesty_core.steps.base import Step
 from zesty_server.passages import services, sessions
 from zesty_server.passages.sessions import session_for

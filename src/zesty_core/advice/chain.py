@@ -13,8 +13,8 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from zesty_core.advice.finding import Act, Finding, with_minus
-from zesty_core.measure.louder_room import LouderRoom
-from zesty_core.measure.report import Levels
+from zesty_core.measures.louder_room import LouderRoom
+from zesty_core.measures.report import Levels
 from zesty_core.recipe import Chain
 from zesty_core.steps.advising import StepAtWork, Trait
 from zesty_core.steps.base import Step

@@ -9,12 +9,12 @@ import math
 from collections.abc import Callable
 
 from zesty_core.advice.finding import Act, Finding, add_step
-from zesty_core.measure.louder_room import (
+from zesty_core.measures.louder_room import (
     LEAST_CLEARANCE_DB,
     is_heard_there,
     louder_room_words,
 )
-from zesty_core.measure.report import Measures
+from zesty_core.measures.report import Measures
 
 _MOST_SILENCE = 0.02
 _RESTLESS_DB = 6.0

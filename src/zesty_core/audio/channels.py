@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.report import LEVEL_PARTS
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.report import LEVEL_PARTS
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 
 #: Ways to make mono of a stereo recording.

@@ -11,10 +11,10 @@ from typing import Any
 import numpy as np
 
 from zesty_core.line import Line
-from zesty_core.measure.level_histogram import LOWEST_DBFS, LevelHistogram
-from zesty_core.measure.loudness import LoudnessMeter
-from zesty_core.measure.spectrum import SpectrumMeter
-from zesty_core.measure.spectrum_points import curve_frequencies, curve_of
+from zesty_core.measures.level_histogram import LOWEST_DBFS, LevelHistogram
+from zesty_core.measures.loudness import LoudnessMeter
+from zesty_core.measures.spectrum import SpectrumMeter
+from zesty_core.measures.spectrum_points import curve_frequencies, curve_of
 from zesty_core.signal import BLOCK_SAMPLES, SignalInfo, Source
 
 #: Quieter than this the curves say nothing.

@@ -27,8 +27,8 @@ from zesty_core.delivery.ending import Ending, body_of, fit_ending
 from zesty_core.delivery.folding import fold_into, joined, run_folded, tone_behind
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import UnwritableAudio
-from zesty_core.measure.report import Measures
-from zesty_core.measure.stream import measure
+from zesty_core.measures.report import Measures
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import Chain
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Source

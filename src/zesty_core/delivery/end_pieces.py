@@ -21,7 +21,7 @@ from zesty_core.audio.resample import resampled
 from zesty_core.chain import Sink
 from zesty_core.delivery.ending import DOUBLED_LU
 from zesty_core.errors import BadInput
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
 from zesty_core.units import db_to_factor, seconds_to_samples

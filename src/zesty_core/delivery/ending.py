@@ -12,8 +12,8 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from zesty_core.errors import Cancelled
-from zesty_core.measure.report import Measures
-from zesty_core.measure.stream import measure
+from zesty_core.measures.report import Measures
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.signal import Block, Source
 from zesty_core.steps.base import Survey, through

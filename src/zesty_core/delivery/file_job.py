@@ -28,7 +28,7 @@ from zesty_core.delivery.receipt import (
     receipt_page,
     receipt_text,
 )
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import Recipe, chain_as_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Source

@@ -15,9 +15,9 @@ import numpy as np
 
 from zesty_core.audio.channels import MonoSource
 from zesty_core.chain import ChainResult, Progress, Sink, run_chain
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.report import Measures
-from zesty_core.measure.stream import measure
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.report import Measures
+from zesty_core.measures.stream import measure
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, Source

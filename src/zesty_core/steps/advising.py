@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from zesty_core.measure.louder_room import LouderRoom
-from zesty_core.measure.report import Levels
+from zesty_core.measures.louder_room import LouderRoom
+from zesty_core.measures.report import Levels
 
 
 class Trait(StrEnum):

@@ -17,7 +17,7 @@ from typing import Any, ClassVar, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.report import Measures
+from zesty_core.measures.report import Measures
 from zesty_core.settings import Declared
 from zesty_core.signal import Block, SignalInfo, joined
 from zesty_core.steps.advising import Remark, StepAtWork, ToneMove, Trait

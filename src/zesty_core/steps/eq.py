@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
-from zesty_core.measure.spectrum import SpectrumMeter
-from zesty_core.measure.stands_out import stands_out
+from zesty_core.measures.spectrum import SpectrumMeter
+from zesty_core.measures.stands_out import stands_out
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import ToneMove, Trait

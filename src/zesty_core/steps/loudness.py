@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from zesty_core.measure.full_meter import FullMeter
+from zesty_core.measures.full_meter import FullMeter
 from zesty_core.settings import choice, number
 from zesty_core.signal import SignalInfo
 from zesty_core.steps.advising import Trait

@@ -24,10 +24,10 @@ from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
 from zesty_core.dsp.pitch_comb import PitchComb
 from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, hann, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
-from zesty_core.measure.louder_room import is_heard_there, louder_room_words
-from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
-from zesty_core.measure.spectrum_points import curve_of, curve_of_sound
-from zesty_core.measure.warble import warble_ratio
+from zesty_core.measures.louder_room import is_heard_there, louder_room_words
+from zesty_core.measures.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measures.spectrum_points import curve_of, curve_of_sound
+from zesty_core.measures.warble import warble_ratio
 from zesty_core.room_tone import LEAST_S
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from zesty_core.dsp.biquad import Sections
-from zesty_core.measure.report import LEVEL_PARTS
-from zesty_core.measure.spectrum import Spectrum
+from zesty_core.measures.report import LEVEL_PARTS
+from zesty_core.measures.spectrum import Spectrum
 from zesty_core.steps.base import Facts, Survey
 from zesty_core.units import level_or_none, power_to_db
 

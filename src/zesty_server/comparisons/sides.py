@@ -23,7 +23,7 @@ from zesty_core.compare.findings import differences_told
 from zesty_core.compare.voice_gain import voice_gain_db
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, ZestyError
-from zesty_core.measure.stream import measure
+from zesty_core.measures.stream import measure
 from zesty_core.passage import MOST_S
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.signal import ArraySource, Block, Span

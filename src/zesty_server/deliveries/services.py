@@ -17,7 +17,7 @@ from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
 from zesty_core.delivery.deliver import Also, Delivered, Order, deliver
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_text
-from zesty_core.measure.report import Measures
+from zesty_core.measures.report import Measures
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import SignalInfo, Source

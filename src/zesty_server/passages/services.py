@@ -16,7 +16,7 @@ from zesty_core.chain import run_chain
 from zesty_core.compare.voice_gain import voice_gain_db
 from zesty_core.errors import BadInput, Cancelled, ZestyError
 from zesty_core.live import Heard
-from zesty_core.measure.report import Levels
+from zesty_core.measures.report import Levels
 from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.signal import Block, Span
 from zesty_core.steps.pictures import PicturedPassage

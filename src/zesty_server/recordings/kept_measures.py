@@ -7,8 +7,8 @@ from typing import Any
 
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.edits import Edits
-from zesty_core.measure.document import measures_document, measures_from
-from zesty_core.measure.report import Measures
+from zesty_core.measures.document import measures_document, measures_from
+from zesty_core.measures.report import Measures
 from zesty_server.recordings.edited_sound import sound_mark
 from zesty_server.recordings.kept_answers import keep_json
 from zesty_server.recordings.models import Recording

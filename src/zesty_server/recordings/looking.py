@@ -11,8 +11,8 @@ import numpy as np
 from zesty_core.compare.course import course_of
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.overview import (
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.overview import (
     BIN_SAMPLES,
     BrokenOverview,
     OverviewSlice,
@@ -20,7 +20,7 @@ from zesty_core.measure.overview import (
     make_overview,
     read_overview,
 )
-from zesty_core.measure.spectrogram import spectrogram
+from zesty_core.measures.spectrogram import spectrogram
 from zesty_core.signal import BLOCK_SAMPLES, SignalInfo, Source
 from zesty_server.recordings.kept_overview import store_overview
 

@@ -25,9 +25,9 @@ from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
 from zesty_core.line import Line
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.overview import OverviewMaker
-from zesty_core.measure.stream import metered
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.overview import OverviewMaker
+from zesty_core.measures.stream import metered
 from zesty_core.signal import Block, SignalInfo
 from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.models import Job, JobState

@@ -13,7 +13,7 @@ from zesty_core.audio.edits import as_file_edits, checked_cuts, checked_inserts,
 from zesty_core.audio.ends import Ends
 from zesty_core.audio.markers import checked_markers
 from zesty_core.errors import BadInput
-from zesty_core.measure.pauses import long_pauses
+from zesty_core.measures.pauses import long_pauses
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps

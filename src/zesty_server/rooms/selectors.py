@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from django.db.models import Count, Q, QuerySet
 
-from zesty_core.measure.room_profile import RoomProfile, changes
+from zesty_core.measures.room_profile import RoomProfile, changes
 from zesty_server.rooms.models import RoomTone
 
 

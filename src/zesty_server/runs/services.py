@@ -24,8 +24,8 @@ from zesty_core.cores import kept_to
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.errors import BadInput
-from zesty_core.measure.overview import OverviewMaker
-from zesty_core.measure.report import Measures
+from zesty_core.measures.overview import OverviewMaker
+from zesty_core.measures.report import Measures
 from zesty_core.recipe import chain_as_json, chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, Source, Span

@@ -8,7 +8,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
-from zesty_core.measure.moments import Phrase
+from zesty_core.measures.moments import Phrase
 from zesty_core.signal import Span
 
 _WANTED_S = 10.0

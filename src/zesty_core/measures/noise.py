@@ -12,16 +12,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.course import Course
-from zesty_core.measure.found_room import (
+from zesty_core.measures.course import Course
+from zesty_core.measures.found_room import (
     DIGITAL_SILENCE,
     QUIETEST_S,
     FoundRoomTone,
     RoomToneSearch,
 )
-from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
-from zesty_core.measure.louder_room import GAP_S, LouderRoom, louder_room
-from zesty_core.measure.voiced import VoicedMeter
+from zesty_core.measures.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
+from zesty_core.measures.louder_room import GAP_S, LouderRoom, louder_room
+from zesty_core.measures.voiced import VoicedMeter
 from zesty_core.signal import Block, Span
 from zesty_core.units import SILENCE_DB, power_to_db
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from zesty_core.dsp.biquad import Sections
 from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.course import Course
+from zesty_core.measures.course import Course
 from zesty_core.signal import Block
 
 _OFFSET_LU = -0.691

@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.measure.balance import Balance
-from zesty_core.measure.found_room import FoundRoomTone
-from zesty_core.measure.hum import Hum
-from zesty_core.measure.louder_room import LouderRoom
-from zesty_core.measure.moments import Moments
-from zesty_core.measure.sides import Sides
-from zesty_core.measure.spectrum import Spectrum
+from zesty_core.measures.balance import Balance
+from zesty_core.measures.found_room import FoundRoomTone
+from zesty_core.measures.hum import Hum
+from zesty_core.measures.louder_room import LouderRoom
+from zesty_core.measures.moments import Moments
+from zesty_core.measures.sides import Sides
+from zesty_core.measures.spectrum import Spectrum
 from zesty_core.signal import Span
 from zesty_core.units import (
     db_to_factor,

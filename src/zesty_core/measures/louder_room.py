@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.course import runs
+from zesty_core.measures.course import runs
 from zesty_core.signal import Span
 from zesty_core.units import power_to_db
 

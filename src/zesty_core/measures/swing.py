@@ -9,9 +9,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.course import Course
-from zesty_core.measure.found_room import DIGITAL_SILENCE
-from zesty_core.measure.hops import SAMPLES, SQUARES
+from zesty_core.measures.course import Course
+from zesty_core.measures.found_room import DIGITAL_SILENCE
+from zesty_core.measures.hops import SAMPLES, SQUARES
 from zesty_core.units import power_to_db
 
 _MS_PER_STRETCH = 50

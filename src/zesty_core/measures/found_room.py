@@ -25,8 +25,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.course import runs
-from zesty_core.measure.voiced import STEP_MS, VoicedMeter
+from zesty_core.measures.course import runs
+from zesty_core.measures.voiced import STEP_MS, VoicedMeter
 from zesty_core.signal import Span
 from zesty_core.units import SILENCE_DB, power_to_db
 

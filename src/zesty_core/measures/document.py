@@ -10,7 +10,7 @@ from typing import Any, get_origin
 
 import numpy as np
 
-from zesty_core.measure.report import Measures
+from zesty_core.measures.report import Measures
 
 
 def measures_document(measures: Measures) -> dict[str, Any]:

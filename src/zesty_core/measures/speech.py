@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.hops import MAGNITUDES, SAMPLES, SQUARES, HopSums, samples_per_ms
+from zesty_core.measures.hops import MAGNITUDES, SAMPLES, SQUARES, HopSums, samples_per_ms
 from zesty_core.signal import Block
 
 _SMOOTHING_S = 0.030

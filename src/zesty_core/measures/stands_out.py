@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_core.measure.spectrum import Spectrum
+from zesty_core.measures.spectrum import Spectrum
 
 _LOWEST_HZ, _HIGHEST_HZ = 100.0, 10_000.0
 _STEPS_PER_OCT = 24

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from zesty_core.line import Line
-from zesty_core.measure.full_meter import FullMeter
-from zesty_core.measure.report import Measures
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.report import Measures
 from zesty_core.signal import Block, SignalInfo, Span
 
 

@@ -8,18 +8,18 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.clipping import ClippingMeter
-from zesty_core.measure.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
-from zesty_core.measure.hum import HumMeter
-from zesty_core.measure.loudness import LoudnessMeter
-from zesty_core.measure.moments import Moments, MomentsMeter
-from zesty_core.measure.noise import NoiseFloor, NoiseInSpan, NoiseMeter
-from zesty_core.measure.report import RESULT_PARTS, Measures
-from zesty_core.measure.sides import SidesMeter
-from zesty_core.measure.spectrum import SpectrumMeter
-from zesty_core.measure.speech import SpeechMeter
-from zesty_core.measure.swing import SwingMeter
-from zesty_core.measure.true_peak import TruePeakMeter
+from zesty_core.measures.clipping import ClippingMeter
+from zesty_core.measures.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
+from zesty_core.measures.hum import HumMeter
+from zesty_core.measures.loudness import LoudnessMeter
+from zesty_core.measures.moments import Moments, MomentsMeter
+from zesty_core.measures.noise import NoiseFloor, NoiseInSpan, NoiseMeter
+from zesty_core.measures.report import RESULT_PARTS, Measures
+from zesty_core.measures.sides import SidesMeter
+from zesty_core.measures.spectrum import SpectrumMeter
+from zesty_core.measures.speech import SpeechMeter
+from zesty_core.measures.swing import SwingMeter
+from zesty_core.measures.true_peak import TruePeakMeter
 from zesty_core.signal import Block, SignalInfo, Span
 from zesty_core.units import (
     factor_to_db,

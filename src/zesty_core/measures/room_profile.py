@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measure.spectrum import Spectrum, SpectrumMeter
+from zesty_core.measures.spectrum import Spectrum, SpectrumMeter
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.units import level_or_none, power_to_db
 

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.hops import SAMPLES, samples_per_ms
+from zesty_core.measures.hops import SAMPLES, samples_per_ms
 from zesty_core.units import power_to_db
 
 _FRAME = 512  # hops of a millisecond

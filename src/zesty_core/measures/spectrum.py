@@ -20,7 +20,7 @@ from zesty_core.dsp.biquad import Sections, response_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import cut_frames, hann
 from zesty_core.dsp.transforms import fast_length, spectra_of
-from zesty_core.measure.balance import HISS_HZ, RUMBLE_HZ, VOICE_HZ, Balance, balance_of
+from zesty_core.measures.balance import HISS_HZ, RUMBLE_HZ, VOICE_HZ, Balance, balance_of
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.units import level_or_none, power_to_db
 

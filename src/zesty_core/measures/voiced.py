@@ -12,8 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.kernel import kernel
-from zesty_core.measure.course import Course
-from zesty_core.measure.hops import SAMPLES
+from zesty_core.measures.course import Course
+from zesty_core.measures.hops import SAMPLES
 
 #: A span of so many milliseconds is looked at, every so many.
 _SPAN_MS, STEP_MS = 40, 20

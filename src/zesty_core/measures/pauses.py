@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.audio.edit_times import Spans
-from zesty_core.measure.course import runs
+from zesty_core.measures.course import runs
 from zesty_core.signal import Source, Span
 from zesty_core.units import db_to_factor, seconds_to_samples
 
