@@ -158,7 +158,7 @@ def a_batch(page: Page, address: str) -> None:
 def closer_as_spectrogram(page: Page) -> None:
     """A few seconds of speech as spectrogram, with a part of them selected."""
     for _ in range(2):
-        page.get_by_role("button", name=re.compile("^Look")).click()
+        page.get_by_role("button", name=re.compile("^View")).click()
     box = page.get_by_test_id("mirror").bounding_box()
     assert box
     page.mouse.click(box["x"] + 0.3 * box["width"], box["y"] + 40)

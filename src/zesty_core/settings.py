@@ -11,6 +11,7 @@ from __future__ import annotations
 import dataclasses
 import itertools
 import math
+from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from zesty_core.errors import BadSetting
@@ -36,6 +37,15 @@ class Setting:
     matters_for: tuple[str, ...] = ()
     #: Usual range of a threshold while the step follows the voice.
     usual_following: tuple[float, float] | None = None
+    #: What choices are called, where their names in the document are not the words of the page.
+    words: Mapping[str, str] = dataclasses.field(default_factory=dict)
+    #: Name of the choice that decides the unit, and the unit for each of its choices.
+    unit_by: tuple[str, Mapping[str, str]] | None = None
+
+    @property
+    def is_share(self) -> bool:
+        """Whether it is a share of one, which people read in percent."""
+        return self.kind == "number" and self.unit == "" and self.high == 1.0
 
     def describe(self, name: str, default: object) -> dict[str, Any]:
         """JSON description of the setting for forms and documentation."""
@@ -52,6 +62,10 @@ class Setting:
             "increment": self.increment,
             "scale": self.scale,
             "choices": list(self.choices),
+            "words": dict(self.words),
+            "unit_by": {"setting": self.unit_by[0], "units": dict(self.unit_by[1])}
+            if self.unit_by
+            else None,
             "word": self.word,
             "most": self.most,
             "matters_for": list(self.matters_for),
@@ -77,12 +91,15 @@ def number(
     scale: str = "linear",
     matters_for: tuple[str, ...] = (),
     usual_following: tuple[float, float] | None = None,
+    unit_by: tuple[str, Mapping[str, str]] | None = None,
 ) -> Any:
     """Declare a number within ``low`` to ``high`` inclusive."""
     declared = Setting("number", label, help, unit, low, high, usual, increment, scale)
     return _field(
         default,
-        dataclasses.replace(declared, matters_for=matters_for, usual_following=usual_following),
+        dataclasses.replace(
+            declared, matters_for=matters_for, usual_following=usual_following, unit_by=unit_by
+        ),
     )
 
 
@@ -133,12 +150,11 @@ def choice(
     help: str,
     unit: str = "",
     matters_for: tuple[str, ...] = (),
+    words: Mapping[str, str] | None = None,
 ) -> Any:
-    """Declare one of a few words or whole numbers."""
-    return _field(
-        default,
-        Setting("choice", label, help, unit, choices=choices, matters_for=matters_for),
-    )
+    """Declare one of a few words or whole numbers; ``words`` are what the page calls them."""
+    declared = Setting("choice", label, help, unit, choices=choices, matters_for=matters_for)
+    return _field(default, dataclasses.replace(declared, words=words or {}))
 
 
 def switch(label: str, *, default: bool, help: str) -> Any:

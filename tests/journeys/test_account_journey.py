@@ -78,7 +78,7 @@ def test_a_password_is_changed_and_who_is_closed_is_out(page, studio):
     page.get_by_text("Signed in as guide.").wait_for()
     page.get_by_role("button", name="Change password").click()
     check_accessibility(page)
-    page.get_by_label("Present password").fill(GUIDE[1])
+    page.get_by_label("Current password").fill(GUIDE[1])
     page.get_by_label("New password").fill("sanderling-55")
     page.get_by_role("button", name="Change it").click()
     page.get_by_text("Other browsers have to sign in again").wait_for()

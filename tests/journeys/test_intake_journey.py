@@ -117,7 +117,7 @@ def test_a_false_start_is_cut_and_taken_back(page):
     select(page, GUIDE, 4.2, 9.2)
     page.get_by_role("button", name="Cut out").click()
     page.get_by_role("button", name=re.compile("^Take back the cut")).wait_for()
-    length = page.get_by_title(re.compile("^Length without the cuts"))
+    length = page.get_by_title(re.compile("^Length of what is heard"))
     length.wait_for()
     check_accessibility(page)
     cut = next(r for r in recordings(page) if r["name"] == GUIDE)["cuts"][0]
@@ -201,7 +201,7 @@ def test_looking_close_with_keys_and_as_spectrogram(page):
     page.keyboard.press("0")
     shown.wait_for(state="detached")
     for _ in range(2):
-        page.get_by_role("button", name=re.compile("^Look")).click()
+        page.get_by_role("button", name=re.compile("^View")).click()
     page.get_by_role("img", name=re.compile("^Spectrogram, ")).wait_for()
     page.keyboard.press("Escape")
     page.evaluate("document.activeElement.blur()")

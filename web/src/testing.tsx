@@ -55,7 +55,7 @@ export const levels = (peak: number, voice: number, noise: number): Levels => ({
 
 export const numberSetting: Setting = {
   name: "threshold_db", kind: "number", label: "Threshold", help: "Above this it turns down.", unit: "dB",
-  low: -80, high: 30, usual: [-20, -12], increment: 0.5, scale: "linear", choices: [], word: null,
+  low: -80, high: 30, usual: [-20, -12], increment: 0.5, scale: "linear", choices: [], words: {}, unit_by: null, word: null,
   most: null, matters_for: [], record: null, default: -18,
 };
 

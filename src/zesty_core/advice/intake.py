@@ -234,7 +234,7 @@ def _boxy(m: Measures) -> Finding | None:
     freq_hz, over_db = found
     return Finding(
         "boxy",
-        f"The room rings: {freq_hz:.0f} Hz stands {over_db:.0f} dB over what lies on both sides.",
+        f"Resonance at {freq_hz:.0f} Hz, {over_db:.0f} dB above its neighbours.",
         add_step(
             f"Add EQ with a cut at {freq_hz:.0f} Hz",
             "eq",

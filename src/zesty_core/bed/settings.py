@@ -34,7 +34,7 @@ class BedSettings(Declared):
         help="Loudness of the bed while it is alone, from that of the voice.",
     )
     dip_db: float = number(
-        "Dip",
+        "Ducking",
         unit="dB",
         default=12.0,
         low=0,

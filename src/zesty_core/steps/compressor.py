@@ -123,6 +123,7 @@ class Compression(Step):
         "Detector",
         default="peak",
         choices=("peak", "rms"),
+        words={"peak": "Peak", "rms": "RMS"},
         help="Reacts to single peaks, or to the average of 10 ms.",
     )
     makeup_db: float | str = number_or_word(
@@ -155,7 +156,7 @@ class Compression(Step):
         help="1 is all compressed, 0 all dry.",
     )
     sidechain_high_pass_hz: float = number(
-        "Deaf below",
+        "Sidechain high-pass",
         unit="Hz",
         default=0.0,
         low=0,

@@ -105,7 +105,7 @@ class DeEsser(Step):
         help="The threshold counts from the voice's own level in the band.",
     )
     max_reduction_db: float = number(
-        "At most",
+        "Max reduction",
         unit="dB",
         default=6.0,
         low=0,

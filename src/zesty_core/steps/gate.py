@@ -55,7 +55,7 @@ class Gate(Step):
         (
             "Expander 2:1, floor -12 dB, threshold half-way between room and softest word.",
             "Following the voice: -25 dB.",
-            "Open early 10 ms, so that no consonant is cut; hold 120 ms, so that no word is.",
+            "Lookahead 10 ms, so that no consonant is cut; hold 120 ms, so that no word is.",
         ),
         "Full silence between words is heard as a hole. Use it after noise reduction, not instead.",
     )
@@ -75,6 +75,7 @@ class Gate(Step):
         "Mode",
         default="expand",
         choices=("gate", "expand"),
+        words={"gate": "Gate", "expand": "Expander"},
         help="A gate shuts to the floor; an expander turns down the more, the quieter it gets.",
     )
     threshold_db: float = number(
@@ -123,7 +124,7 @@ class Gate(Step):
         help="Never turns down further than this. Full silence between words sounds cut out.",
     )
     open_early_ms: float = number(
-        "Open early",
+        "Lookahead",
         unit="ms",
         default=10.0,
         low=0,

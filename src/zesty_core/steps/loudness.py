@@ -49,11 +49,13 @@ class Loudness(Step):
         "Measured as",
         default="lufs",
         choices=("lufs", "rms", "voice"),
+        words={"lufs": "Loudness (LUFS)", "rms": "Average (RMS)", "voice": "Voice level"},
         help="Loudness (LUFS), plain average (RMS), or the level of the voice while it speaks.",
     )
     target: float = number(
         "Target",
         unit="dB",
+        unit_by=("measure", {"lufs": "LUFS", "rms": "dBFS", "voice": "dBFS"}),
         default=-19.0,
         low=-60,
         high=0,

@@ -47,6 +47,7 @@ class Normalize(Step):
         "Counted as",
         default="sample",
         choices=("sample", "true"),
+        words={"sample": "Sample peak", "true": "True peak"},
         help="Highest sample, or true peak, which also looks between the samples.",
     )
     remove_dc: bool = switch(

@@ -87,6 +87,13 @@ class SavedSettingsSerializer(serializers.ModelSerializer[SavedSettings]):
         validators: tuple[()] = ()
 
 
+class UnitBySerializer(serializers.Serializer[dict[str, Any]]):
+    """The choice that decides a unit, and the unit for each."""
+
+    setting = serializers.CharField()
+    units = serializers.DictField(child=serializers.CharField())
+
+
 class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     """Declaration of one setting."""
 
@@ -107,6 +114,12 @@ class SettingSerializer(serializers.Serializer[dict[str, Any]]):
     increment = NumberField(allow_null=True)
     scale = serializers.ChoiceField(("linear", "log"))
     choices = serializers.ListField(child=serializers.JSONField())
+    words = serializers.DictField(
+        child=serializers.CharField(), help_text="What choices are called on the page."
+    )
+    unit_by = UnitBySerializer(
+        allow_null=True, help_text="Where another setting's choice decides the unit."
+    )
     word = serializers.CharField(allow_null=True)
     most = WholeField(allow_null=True)
     matters_for = serializers.ListField(child=serializers.CharField())

@@ -3053,6 +3053,12 @@ export interface components {
             increment: number | null;
             scale: components["schemas"]["ScaleEnum"];
             choices: unknown[];
+            /** @description What choices are called on the page. */
+            words: {
+                [key: string]: string;
+            };
+            /** @description Where another setting's choice decides the unit. */
+            unit_by: components["schemas"]["UnitBy"] | null;
             word: string | null;
             /** Format: int64 */
             most: number | null;
@@ -3405,6 +3411,13 @@ export interface components {
              * @description Gain of the voice from the first side.
              */
             voice_gain_db: number | null;
+        };
+        /** @description The choice that decides a unit, and the unit for each. */
+        UnitBy: {
+            setting: string;
+            units: {
+                [key: string]: string;
+            };
         };
         /** @description A file on its way in. The same name, size and date of change find it again. */
         Upload: {

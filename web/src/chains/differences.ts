@@ -2,6 +2,7 @@
 
 import type { Setting, SettingRecord, SettingValue, Step, StepType } from "../api/types";
 import { formatHz, formatNumber } from "../pictures/figures";
+import { choiceWord, isShare, withUnit } from "./settingWords";
 import { sameSteps } from "./sameSteps";
 
 /** Differences in the order of the chain; empty when both are the same. */
@@ -50,7 +51,7 @@ function ofStep(from: Step, to: Step, label: string, types: readonly StepType[])
     if (old === undefined || now === undefined || JSON.stringify(old) === JSON.stringify(now)) continue;
     const name = setting.label.toLowerCase();
     if (setting.kind === "records") words.push(...ofRecords(old as SettingRecord[], now as SettingRecord[], setting, label));
-    else words.push(`${label}: ${name} ${shown(old, setting)} to ${shown(now, setting)}`);
+    else words.push(`${label}: ${name} ${shown(old, withUnit(setting, from.params))} to ${shown(now, withUnit(setting, to.params))}`);
   }
   return words;
 }
@@ -69,7 +70,8 @@ function ofRecords(from: SettingRecord[], to: SettingRecord[], setting: Setting,
 function shown(value: SettingValue, setting: Setting): string {
   if (typeof value === "boolean") return value ? "on" : "off";
   if (typeof value === "number") {
+    if (isShare(setting)) return `${formatNumber(Math.round(100 * value))} %`;
     return setting.unit === "Hz" ? formatHz(value) : `${formatNumber(Math.round(value * 100) / 100)} ${setting.unit}`.trim();
   }
-  return Array.isArray(value) ? value.map((v) => (typeof v === "number" ? formatNumber(v) : "…")).join(" and ") : value;
+  return Array.isArray(value) ? value.map((v) => (typeof v === "number" ? formatNumber(v) : "…")).join(" and ") : choiceWord(setting, value);
 }

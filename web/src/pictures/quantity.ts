@@ -15,6 +15,7 @@ const WORTH: Record<string, Record<string, number>> = {
   ": 1": { ": 1": 1, ":1": 1 },
   // A share of one, such as a mix.
   "": { "%": 0.01 },
+  "%": { "%": 1 },
 };
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)/;

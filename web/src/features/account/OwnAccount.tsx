@@ -41,7 +41,7 @@ function NewPassword() {
         });
       }}
     >
-      <TextField size="small" label="Present password" type="password" autoComplete="current-password" value={old} onChange={(event) => setOld(event.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
+      <TextField size="small" label="Current password" type="password" autoComplete="current-password" value={old} onChange={(event) => setOld(event.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
       <TextField size="small" label="New password" type="password" autoComplete="new-password" value={fresh} onChange={(event) => setFresh(event.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
       <Button type="submit" size="small" variant="contained" disabled={old === "" || fresh === "" || change.isPending}>Change it</Button>
       {change.error && <Alert severity="error" sx={{ width: "100%" }}>{change.error.message}</Alert>}

@@ -56,7 +56,7 @@ describe("one's own account", () => {
     const asked = serve(answers);
     show(<OwnAccount name="warden" />);
     await userEvent.click(screen.getByRole("button", { name: "Change password" }));
-    await userEvent.type(screen.getByLabelText("Present password"), "tern-and-knot-9");
+    await userEvent.type(screen.getByLabelText("Current password"), "tern-and-knot-9");
     await userEvent.type(screen.getByLabelText("New password"), "12345678");
     await userEvent.click(screen.getByRole("button", { name: "Change it" }));
     expect(await screen.findByRole("alert")).toHaveTextContent("too common");
@@ -65,6 +65,6 @@ describe("one's own account", () => {
     await userEvent.click(screen.getByRole("button", { name: "Change it" }));
     expect(await screen.findByRole("status")).toHaveTextContent("Other browsers have to sign in again");
     expect(asked.at(-1)?.body).toEqual({ old: "tern-and-knot-9", new: "123456789" });
-    await waitFor(() => expect(screen.getByLabelText("Present password")).toHaveValue(""));
+    await waitFor(() => expect(screen.getByLabelText("Current password")).toHaveValue(""));
   });
 });

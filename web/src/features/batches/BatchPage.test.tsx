@@ -35,7 +35,7 @@ describe("a batch", () => {
     expect(screen.getByRole("link", { name: "Download Causeway" })).toHaveAttribute("href", "/api/deliveries/d/file/");
     expect(screen.getByText("Causeway.mp3")).toBeInTheDocument();
     expect(screen.getByText(/needed 7.2 dB more gain/)).toBeInTheDocument();
-    expect(screen.getByRole("link", { name: "Again" })).toHaveAttribute("href", "/batches");
+    expect(screen.getByRole("link", { name: "New batch with these settings" })).toHaveAttribute("href", "/batches");
     expect(screen.getByRole("progressbar", { name: "Batch" })).toHaveAttribute("aria-valuenow", "100");
     await userEvent.click(screen.getByRole("button", { name: "Target of Causeway: 1 of 2 met" }));
     expect(screen.getByRole("table", { name: "Rules" })).toHaveTextContent("at most −1.0 dBTP −0.4 dBTP, not met");

@@ -70,7 +70,7 @@ function BatchView({ batch, now }: { batch: WholeBatch; now: number }) {
           </Button>
         )}
         <Button variant="outlined" component={Link} to="/batches" state={{ like: { ...batch, runs: [], unusual: {} } }} title="Compose a batch set up as this one">
-          Again
+          New batch with these settings
         </Button>
         <Button
           variant="contained" startIcon={<DownloadIcon size={16} />} disabled={p.done === 0}

@@ -85,7 +85,7 @@ export function Compose() {
           {targets.data?.map((t) => <MenuItem key={t.id} value={t.id}>{t.name}</MenuItem>)}
         </TextField>
         <TextField
-          select label="Levels of the set" size="small" value={order.setLevel} disabled={!target} sx={{ width: 240 }}
+          select label="Loudness across files" size="small" value={order.setLevel} disabled={!target} sx={{ width: 240 }}
           onChange={(e) => set({ setLevel: e.target.value === "keep" ? "keep" : "alike" })}
         >
           <MenuItem value="alike">all at the target’s level</MenuItem>

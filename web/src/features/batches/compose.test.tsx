@@ -125,7 +125,7 @@ describe("composing a batch", () => {
     }
     expect(screen.getByText("Loudness −19.5 to −18.5 LUFS")).toBeInTheDocument();
     expect(screen.getByRole("combobox", { name: "Bitrate" })).toBeInTheDocument();
-    await userEvent.click(screen.getByRole("combobox", { name: "Levels of the set" }));
+    await userEvent.click(screen.getByRole("combobox", { name: "Loudness across files" }));
     await userEvent.click(screen.getByRole("option", { name: "keep their differences" }));
     await userEvent.click(screen.getByRole("button", { name: "Tags for all files (1)" }));
     await userEvent.type(screen.getByLabelText("album"), "Letters");

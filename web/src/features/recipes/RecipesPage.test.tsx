@@ -82,7 +82,7 @@ describe("recipes", () => {
       "POST /api/recipes/r1/go-back/": calm, "POST /api/recipes/r1/copy/": calm, "PATCH /api/recipes/r1/": calm,
     });
     show(<RecipesPage />);
-    await userEvent.click(await screen.findByRole("button", { name: "Versions, use" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Version history" }));
     expect(await screen.findByText("Gain: gain 2 dB to 3 dB")).toBeInTheDocument();
     expect(screen.getByText(/4 runs/)).toBeInTheDocument();
     expect(screen.getByRole("link", { name: "Causeway" })).toHaveAttribute("href", "/recordings/a");

@@ -135,7 +135,7 @@ function RecipeCard({ recipe, onDelete }: { recipe: Recipe; onDelete: () => void
           Rename
         </Button>
         <Button variant="outlined" size="small" aria-expanded={open} onClick={() => setOpen(!open)}>
-          Versions, use
+          Version history
         </Button>
         <Button variant="outlined" size="small" disabled={copy.isPending} onClick={() => copy.mutate(recipe.id)}>
           Copy

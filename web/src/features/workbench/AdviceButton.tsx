@@ -64,7 +64,7 @@ export function AdviceButton({ intake, chain, dismissed, anchor, onAnchor, onDis
         slotProps={{ paper: { role: "dialog", "aria-label": "Findings about the recording", sx: { width: 600, maxHeight: 560, p: 5, border: `1px solid ${colours.rule}`, borderRadius: "15px" } } }}
       >
         {list("About the chain", chain)}
-        {list("What was found at the intake", intake)}
+        {list("Findings in this recording", intake)}
         {count === 0 && !all && <Typography variant="body2">Nothing is left to tell.</Typography>}
         {hidden > 0 && (
           <Button size="small" variant="text" onClick={() => setAll(!all)}>

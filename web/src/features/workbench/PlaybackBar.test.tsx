@@ -68,7 +68,7 @@ describe("playback bar", () => {
   test("what cannot be played is said", async () => {
     const { onLook } = showBar({ fault: "This file cannot be played here." });
     expect(screen.getByRole("alert")).toHaveTextContent("cannot be played");
-    await userEvent.click(button(/Look/));
+    await userEvent.click(button(/View/));
     expect(onLook).toHaveBeenCalledWith("linear");
   });
 

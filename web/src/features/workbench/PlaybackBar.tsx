@@ -105,7 +105,7 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
         onClick={() => onLook(LOOKS[(LOOKS.indexOf(look) + 1) % LOOKS.length] ?? "dB")}
         sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted, px: 2 }}
       >
-        Look&nbsp;<b style={{ color: colours.ink }}>{look}</b>
+        View:&nbsp;<b style={{ color: colours.ink }}>{look}</b>
       </Button>
       </Box>
     </Box>

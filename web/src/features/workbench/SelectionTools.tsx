@@ -75,11 +75,11 @@ function Tools({ recording, selection, settled, onSelect, onCut, onPassage, afte
         <Button size="small" variant="contained" onClick={keep} disabled={mark.isPending}>
           Keep as room tone
         </Button>
-        <Button size="small" variant="outlined" title="Leave it out of everything (X)" onClick={() => onCut(selection)}>
+        <Button size="small" variant="outlined" title="Cut selection (X)" onClick={() => onCut(selection)}>
           Cut out
         </Button>
         <Button
-          size="small" variant="outlined" title="Make it the passage that loops"
+          size="small" variant="outlined" title="Loop selection"
           onClick={() => {
             onPassage(selection);
             onSelect(null);

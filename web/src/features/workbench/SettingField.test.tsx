@@ -9,7 +9,7 @@ import { readTyped, SettingField, sliderScale } from "./SettingField";
 
 const threshold: Setting = {
   name: "threshold_db", kind: "number", label: "Threshold", help: "Above this it turns down.", unit: "dB",
-  low: -80, high: 30, usual: [-20, -12], increment: 0.5, scale: "linear", choices: [], word: null,
+  low: -80, high: 30, usual: [-20, -12], increment: 0.5, scale: "linear", choices: [], words: {}, unit_by: null, word: null,
   most: null, matters_for: [], record: null, default: -18,
 };
 const attack: Setting = { ...threshold, label: "Attack", low: 0.1, high: 500, usual: [3, 20], scale: "log" };
@@ -34,6 +34,15 @@ describe("setting field", () => {
     await userEvent.clear(field);
     await userEvent.type(field, "−24,5 dB{Enter}");
     expect(onSet).toHaveBeenCalledWith(-24.5);
+  });
+
+  test("a share of one is shown and typed in percent", async () => {
+    const onSet = show(mix, 1);
+    const field = screen.getByLabelText("Mix");
+    expect(field).toHaveValue("100");
+    await userEvent.clear(field);
+    await userEvent.type(field, "35{Enter}");
+    expect(onSet).toHaveBeenCalledWith(0.35);
   });
 
   test("what is not allowed stays in the field with what is", async () => {

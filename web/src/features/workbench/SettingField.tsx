@@ -10,6 +10,7 @@ import { useRef, useState } from "react";
 
 import type { Setting, SettingValue } from "../../api/types";
 import { formatNumber } from "../../pictures/figures";
+import { choiceWord, isShare, unitOf } from "../../chains/settingWords";
 import { parseQuantity } from "../../pictures/quantity";
 import { newGesture } from "./gestures";
 
@@ -74,7 +75,7 @@ function ChoiceField({ setting, value, onSet }: Props) {
       >
         {choices.map((c) => (
           <MenuItem key={c} value={c}>
-            {String(c)} {setting.unit}
+            {choiceWord(setting, c)} {setting.unit}
           </MenuItem>
         ))}
       </TextField>
@@ -109,8 +110,11 @@ export function sliderScale(setting: Setting) {
 export function readTyped(setting: Setting, text: string): { value: SettingValue } | { fault: string } {
   const { low, high, word } = setting;
   if (word && text.trim().toLowerCase() === word) return { value: word };
-  const value = parseQuantity(text, setting.unit);
-  const range = `${formatNumber(low ?? 0)} to ${formatNumber(high ?? 0)}${setting.unit && ` ${setting.unit}`}`;
+  const scale = isShare(setting) ? 100 : 1;
+  const unit = unitOf(setting);
+  const typed = parseQuantity(text, unit);
+  const value = typed === null ? null : typed / scale;
+  const range = `${formatNumber(scale * (low ?? 0))} to ${formatNumber(scale * (high ?? 0))}${unit && ` ${unit}`}`;
   const allowed = `must be from ${range}${word ? ` or "${word}"` : ""}`;
   if (value === null) return { fault: `"${text.trim()}" is not understood: ${setting.label} ${allowed}` };
   if (low === null || high === null || value < low || value > high) return { fault: `${setting.label} ${allowed}` };
@@ -125,7 +129,7 @@ function NumberField({ setting, value, onSet }: Props) {
   const [fault, setFault] = useState<string | null>(null);
   const scale = sliderScale(setting);
   const number = typeof value === "number" ? value : null;
-  const shown = number;
+  const shown = number !== null && isShare(setting) ? Math.round(1000 * number) / 10 : number;
   const commit = () => {
     if (typed === null) return;
     const read = readTyped(setting, typed);
@@ -156,7 +160,7 @@ function NumberField({ setting, value, onSet }: Props) {
           error={fault !== null}
           slotProps={{
             htmlInput: { "aria-describedby": `${id}-fault`, inputMode: "text" },
-            input: { endAdornment: <Typography variant="body2" sx={{ pl: 0.5, whiteSpace: "nowrap" }}>{setting.unit}</Typography> },
+            input: { endAdornment: <Typography variant="body2" sx={{ pl: 0.5, whiteSpace: "nowrap" }}>{unitOf(setting)}</Typography> },
           }}
           sx={{ width: 92, "& .MuiInputBase-root": { px: 2 }, "& input": { px: 0, py: 0.75, fontWeight: 650, textAlign: "right" } }}
         />

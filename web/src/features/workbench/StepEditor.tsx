@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 
 import type { LivePoint, Params, Setting, SettingRecord, SettingValue, Step, StepPicture, StepType } from "../../api/types";
+import { withUnit } from "../../chains/settingWords";
 import { CautionIcon } from "../../pictures/icons";
 import { LevelsBeforeAfter } from "./pictures/LevelsBeforeAfter";
 import { WorkPicture, type LoopPlace } from "./pictures/WorkPicture";
@@ -80,7 +81,7 @@ function PlainEditor({ width, ...props }: Props & { width: number }) {
           <Box sx={{ display: "grid", gridTemplateColumns: wide ? "repeat(auto-fill, minmax(150px, 1fr))" : "repeat(auto-fill, minmax(210px, 1fr))", columnGap: 6 }}>
             {shown.map((setting) => (
               <AnyField
-                key={setting.name} setting={following && setting.usual_following ? { ...setting, usual: setting.usual_following } : setting}
+                key={setting.name} setting={withUnit(following && setting.usual_following ? { ...setting, usual: setting.usual_following } : setting, step.params)}
                 value={step.params[setting.name] ?? ""} onSet={(value, gesture) => set(setting.name, value, gesture)}
               />
             ))}

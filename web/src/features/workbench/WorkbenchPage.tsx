@@ -294,7 +294,7 @@ function Workbench({ recording }: { recording: Recording }) {
       >
         <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
         <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
-          {folded ? "Unfold" : "Fold"}
+          {folded ? "Show waveform" : "Hide waveform"}
         </Button>
         <Button size="small" variant="text" aria-expanded={metered} onClick={() => setMetered(!metered)} title="Level, loudness and true peak of before and after while they play" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
           Levels

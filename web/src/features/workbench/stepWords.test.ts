@@ -55,7 +55,7 @@ describe("what a step did, for its column", () => {
     [on("noise_reduction"), { room_tone_change_db: -18 }, "room −18.0 dB"],
     [on("normalize"), { gain_db: 9 }, "+9.0 dB"],
     [on("limiter"), { max_reduction_db: 0.01 }, "not needed"],
-    [on("limiter"), { max_reduction_db: 2.26 }, "−2.3 dB at most"],
+    [on("limiter"), { max_reduction_db: 2.26 }, "max −2.3 dB"],
     [on("eq"), {}, null],
     [on("gate", false), { typical_reduction_db: 1, max_reduction_db: 2 }, null],
     [on("gate"), undefined, null],

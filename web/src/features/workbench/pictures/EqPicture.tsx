@@ -79,7 +79,7 @@ export function EqPicture({ picture, bands, width, height, chosen, onChoose, onS
   return (
     <Box>
       <Box sx={{ display: "flex", justifyContent: "flex-end", mb: 1 }}>
-        <SpectrumLegend label="EQ" curve="Curve" />
+        <SpectrumLegend curve="Curve" />
       </Box>
       <SpectrumPicture picture={picture} width={width} height={height} words={words} live>
         {(x) => (

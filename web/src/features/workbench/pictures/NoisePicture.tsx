@@ -79,7 +79,7 @@ export function NoisePicture({ picture, depthDb, curve, width, height, onSet }: 
   return (
     <Box>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1, minHeight: 24 }}>
-        <SpectrumLegend label="it" room={room} curve="Depth" />
+        <SpectrumLegend room={room} curve="Depth" />
         {curve.length > 0 && <Button size="small" variant="text" sx={{ minHeight: 24 }} onClick={() => onSet([])}>Same depth everywhere</Button>}
       </Box>
       <SpectrumPicture picture={picture} width={width} height={height} words={words} live>

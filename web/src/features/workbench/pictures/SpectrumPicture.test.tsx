@@ -10,7 +10,7 @@ describe("the legend of a spectrum", () => {
     ["learned", ["Noise learned"], ["Room tone in", "and out"]],
     [undefined, [], ["Room tone in", "and out", "Noise learned"]],
   ] as const)("names the lines that are drawn: %s", (room, named, others) => {
-    show(<SpectrumLegend label="it" room={room} />);
+    show(<SpectrumLegend room={room} />);
     named.forEach((words) => expect(screen.getByText(words)).toBeInTheDocument());
     others.forEach((words) => expect(screen.queryByText(words)).toBeNull());
   });

@@ -46,7 +46,7 @@ export function SpectrumPicture({ picture, width, height, words, live = false, c
 }
 
 /** What the lines of a spectrum are. */
-export function SpectrumLegend({ label, room, curve }: { label: string; room?: "tone" | "learned" | undefined; curve?: string }) {
+export function SpectrumLegend({ room, curve }: { room?: "tone" | "learned" | undefined; curve?: string }) {
   const { colours } = useTheme();
   const line = (colour: string, dashes: string | undefined, text: string, width = 1.8) => (
     <span style={{ display: "inline-flex", alignItems: "center", gap: 5, whiteSpace: "nowrap" }}>
@@ -59,8 +59,8 @@ export function SpectrumLegend({ label, room, curve }: { label: string; room?: "
   return (
     <div style={{ display: "flex", gap: 14, fontSize: 12, color: colours.muted }}>
       {curve && line(colours.ink, undefined, curve, 2.4)}
-      {line(colours.before, "4 3", `Into ${label}`)}
-      {line(colours.after, undefined, `Out of ${label}`)}
+      {line(colours.before, "4 3", "Input")}
+      {line(colours.after, undefined, "Output")}
       {room && line(colours.room, "1 3", room === "tone" ? "Room tone in" : "Noise learned")}
       {room === "tone" && line(colours.room, undefined, "and out", 1.2)}
     </div>

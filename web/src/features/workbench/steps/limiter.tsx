@@ -8,7 +8,7 @@ export const view: StepView = {
   gist: (p) => `${shown(p.ceiling_dbtp)} dBTP`,
   did: (report) => {
     const most = figure(report, "max_reduction_db");
-    return most === null ? null : most < 0.05 ? "not needed" : `${formatChange(-most)} dB at most`;
+    return most === null ? null : most < 0.05 ? "not needed" : `max ${formatChange(-most)} dB`;
   },
   drawsWork: true,
   Picture,
