@@ -16,8 +16,8 @@ from pathlib import Path
 from types import FrameType
 from typing import Any
 
+from zesty_cli.delivery_options import cover_of, end_pieces, file_wish, named_target
 from zesty_cli.process import tags_given
-from zesty_cli.wishes import cover_of, end_pieces, file_wish, named_target
 from zesty_cli.worked_files import Outcome, work_on
 from zesty_core.audio.endings import looks_like_sound
 from zesty_core.audio.reader import AudioFile

@@ -139,7 +139,7 @@ def run() -> int:
     """The console script."""
     gc.set_threshold(_OBJECTS_BETWEEN_SEARCHES)
     if len(sys.argv) > 1 and sys.argv[1] in _ON_SOUND:
-        from zesty_cli.quiet import silence_libraries
+        from zesty_cli.library_output import silence_libraries
 
         silence_libraries()
     code = main()

@@ -8,10 +8,10 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from zesty_cli.delivery_options import cover_of, file_wish, named_target
 from zesty_cli.mix_options import given_settings
 from zesty_cli.process import check_out, tags_given
 from zesty_cli.progress import ProgressLine
-from zesty_cli.wishes import cover_of, file_wish, named_target
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.channels import spread
 from zesty_core.audio.encoding import Encoding

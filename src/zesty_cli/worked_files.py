@@ -16,7 +16,7 @@ from zesty_core.allocator import keep_freed_memory
 from zesty_core.chain import Progress
 from zesty_core.cores import keep_to, kept_to
 from zesty_core.delivery.figures import shown
-from zesty_core.delivery.file_job import FileJob, do
+from zesty_core.delivery.file_job import FileJob, deliver_file
 from zesty_core.errors import ZestyError
 
 _MOST_TRIES = 3
@@ -99,7 +99,7 @@ def _alone(job: FileJob, at: int, shares: list[float], line: _Line) -> Outcome:
 
 def _outcome(job: FileJob, tell: Any) -> Outcome:
     try:
-        return Outcome(job.path.name, do(job, tell))
+        return Outcome(job.path.name, deliver_file(job, tell))
     except ZestyError as error:
         return Outcome(job.path.name, error=error.message)
 
@@ -156,7 +156,7 @@ def _take(told: Any, shares: list[float]) -> None:
 
 
 def _in_child(job: FileJob, at: int, told: Any) -> Outcome:
-    from zesty_cli.quiet import silence_libraries
+    from zesty_cli.library_output import silence_libraries
 
     silence_libraries()
     last = 0.0

@@ -14,16 +14,16 @@ from typing import Any
 from zesty_core.allocator import give_back_gaps
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import Cancelled
-from zesty_core.line import Line
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.level_meter import LevelMeter
 from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
 from zesty_core.pass_plan import SINK_NS, planned_passes_ns
+from zesty_core.pipeline import Pipeline
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
 from zesty_core.spool import Spool
-from zesty_core.steps.base import Facts, Processor, Step, Survey
+from zesty_core.steps.base import Facts, Processor, Step, StepInput
 from zesty_core.steps.registry import STEP_TYPES
 from zesty_core.tone_in_chain import (
     learned_spans,
@@ -233,14 +233,14 @@ class _Run:
             clearance_db=voice - noise if voice is not None and noise is not None else None,
         )
 
-    def _with_room(self, survey: Survey) -> Survey:
+    def _with_room(self, step_input: StepInput) -> StepInput:
         """Room tone, and where it is short speech, as they arrive after all settled steps."""
         steps = [(started.step, started.facts) for started in self._settled]
         tone, spoken = (
             tone_after(pieces(self._source, self._given_tone, self._before), steps, self._info)
             for pieces in (tone_before, spoken_before)
         )
-        return replace(survey, room_tone=tone, spoken=spoken)
+        return replace(step_input, room_tone=tone, spoken=spoken)
 
     # -- settling steps ----------------------------------------------------------------------
 
@@ -248,16 +248,16 @@ class _Run:
         step = entry.step
         if step.measures_wanted and self._measures is None:
             self._spool_pending(step)
-        survey = Survey(self._info, self._measures)
+        step_input = StepInput(self._info, self._measures)
         if step.needs_room_tone:
-            survey = self._with_room(survey)
-        trial = step.trial(survey)
+            step_input = self._with_room(step_input)
+        trial = step.trial(step_input)
         if trial is not None:
             if self._pending:
                 self._spool_pending(step)
             measured = self._measured(trial, f"{step.label}: trying out", step.trial_parts)
-            survey = replace(survey, measures=self._measures, trial=measured)
-        facts = step.facts(survey)
+            step_input = replace(step_input, measures=self._measures, trial=measured)
+        facts = step.facts(step_input)
         gain_db, offsets = step.plain_gain_db(facts), step.plain_offsets(facts)
         known = None
         self._measures = None if gain_db is None else self._moved(gain_db, offsets)
@@ -266,7 +266,7 @@ class _Run:
                 known = self._measures.levels
             elif not any(offsets):
                 known = self._levels.shifted(gain_db)
-        started = _Started(index, step, facts, known, survey.room_tone)
+        started = _Started(index, step, facts, known, step_input.room_tone)
         if known:
             self._levels = known
         self._pending.append(started)
@@ -282,7 +282,7 @@ class _Run:
 
     # -- passes ------------------------------------------------------------------------------
 
-    def _run(self, line: Line, doing: str) -> None:
+    def _run(self, line: Pipeline, doing: str) -> None:
         """A pass, with progress and the chance to stop."""
         total = max(1, self._info.length_samples)
         this_ns = self._planned_ns.pop(0) if self._planned_ns else 0.0
@@ -301,9 +301,9 @@ class _Run:
     def _measured(self, trial: Processor | None, doing: str, parts: frozenset[str]) -> Measures:
         """Measures of what is there now, or of what ``trial`` would make of it."""
         meter = FullMeter(self._info, self._tone_span, parts)
-        line = Line(self._from.blocks(self._block))
+        line = Pipeline(self._from.blocks(self._block))
         if trial is not None:
-            line.through(trial)
+            line.process_blocks(trial)
         for push in meter.pushes:
             line.past(push)
         self._run(line, doing)
@@ -349,10 +349,10 @@ class _Run:
         names = ", ".join(p.step.label for p in pending) or "writing"
         taps: list[tuple[_Started, Processor, LevelMeter | None]] = []
         last = FullMeter(self._info, self._tone_span, parts) if parts else None
-        line = Line(self._from.blocks(self._block))
+        line = Pipeline(self._from.blocks(self._block))
         for started in pending:
             processor = started.step.start(self._info, started.facts)
-            line.through(processor)
+            line.process_blocks(processor)
             meter = None
             if not started.known and started is not pending[-1]:
                 meter = LevelMeter(self._info, self._tone_span)

@@ -24,7 +24,7 @@ from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import Block, SignalInfo, Source, Span, joined
-from zesty_core.steps.base import Facts, Step, Survey, through
+from zesty_core.steps.base import Facts, Step, StepInput, process_blocks
 from zesty_core.tone_in_chain import (
     TonePiece,
     noise_at,
@@ -330,24 +330,24 @@ class _Walk:
             self._live.cache.keep(key, facts)
         return facts
 
-    def _survey(self, step: Step, arrived: Arrived) -> Survey:
-        survey = Survey(self._info)
+    def _survey(self, step: Step, arrived: Arrived) -> StepInput:
+        step_input = StepInput(self._info)
         if step.needs_room_tone:
             tone, spoken = (tone_after(p, (), self._info) for p in (self._tone, self._spoken))
-            survey = replace(survey, room_tone=tone, spoken=spoken)
+            step_input = replace(step_input, room_tone=tone, spoken=spoken)
         if not step.measures_wanted:
-            return survey
+            return step_input
         wanted = step.measures_wanted
         parts = (_FOR_LOUDNESS if wanted == FullMeter.OF_RESULTS else wanted) | _LEVELS
         here = self._whole(arrived.passage, arrived.key, parts)
-        survey = replace(survey, measures=here)
-        trial = step.trial(survey)
+        step_input = replace(step_input, measures=here)
+        trial = step.trial(step_input)
         if trial is None:
-            return survey
-        tried = joined(through(trial, [arrived.stretch]), self._info.channels)
+            return step_input
+        tried = joined(process_blocks(trial, [arrived.stretch]), self._info.channels)
         tried = tried[:, arrived.first : arrived.last]
         key = f"{arrived.key} trial {step.as_params()}"
-        return replace(survey, trial=self._whole(tried, key, parts))
+        return replace(step_input, trial=self._whole(tried, key, parts))
 
     def _whole(self, sound: Block, key: str, parts: frozenset[str]) -> Measures:
         """What the measures of the whole would be where the passage is ``sound``."""
@@ -376,7 +376,7 @@ class _Walk:
             kept = [
                 TonePiece(
                     joined(
-                        through(passed.step.start(self._info, passed.facts), [piece.sound]),
+                        process_blocks(passed.step.start(self._info, passed.facts), [piece.sound]),
                         self._info.channels,
                     ),
                     piece.lead,

@@ -20,7 +20,7 @@ from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.signal import Block, SignalInfo, Source, Span, joined
-from zesty_core.steps.base import Facts, through
+from zesty_core.steps.base import Facts, process_blocks
 
 MOST_S = 60.0
 #: Pre-roll comes in steps of this, so that a changed setting seldom moves it and what is kept fits.
@@ -157,7 +157,7 @@ def render_passage(
             made = cache.get(key)
             if made is None:
                 processor = entry.step.start(info, here)
-                made = joined(through(processor, [sound]), info.channels), processor.report()
+                made = joined(process_blocks(processor, [sound]), info.channels), processor.report()
                 cache.keep(key, made)
             sound, report = made
             stages[index] = Stage(sound[:, first - at : last - at], here, report, key)
@@ -177,13 +177,13 @@ def _read(source: Source, start: int, stop: int, cache: PassageCache) -> Block:
 def _stretch(info: SignalInfo, steps: list[ChainStep], first: int, last: int) -> tuple[int, int]:
     """Samples to process: memory and look-ahead of these steps around the passage."""
     rate = info.sample_rate_hz
-    memory_s = sum(entry.step.memory_s for entry in steps)
+    state_decay_s = sum(entry.step.state_decay_s for entry in steps)
     ahead_s = sum(entry.step.look_ahead_s for entry in steps)
-    memory_s = math.ceil(memory_s / _PRE_ROLL_STEP_S) * _PRE_ROLL_STEP_S
+    state_decay_s = math.ceil(state_decay_s / _PRE_ROLL_STEP_S) * _PRE_ROLL_STEP_S
     ahead_s = math.ceil(ahead_s / _LOOK_AHEAD_STEP_S) * _LOOK_AHEAD_STEP_S
     # Frames and decisions of every step fall where they do in the whole file.
     grid = math.lcm(*(entry.step.frame_samples(info) for entry in steps))
-    start = max(0, first - round(memory_s * rate)) // grid * grid
+    start = max(0, first - round(state_decay_s * rate)) // grid * grid
     return start, min(info.length_samples, last + round(ahead_s * rate))
 
 

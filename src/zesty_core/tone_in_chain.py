@@ -11,7 +11,7 @@ from zesty_core.audio.resample import resampled
 from zesty_core.measures.report import Measures
 from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.signal import Block, SignalInfo, Source, Span, joined
-from zesty_core.steps.base import Facts, Step, through
+from zesty_core.steps.base import Facts, Step, process_blocks
 from zesty_core.units import level_or_none, power_to_db
 
 _PRE_ROLL_S = 0.5
@@ -107,6 +107,6 @@ def tone_after(
     for piece in pieces:
         blocks: Iterable[Block] = [piece.sound]
         for step, facts in steps:
-            blocks = through(step.start(info, facts), blocks)
+            blocks = process_blocks(step.start(info, facts), blocks)
         made.append(joined(blocks, info.channels)[:, piece.lead :])
     return np.concatenate(made, axis=1)

@@ -18,7 +18,7 @@ from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover
 from zesty_core.delivery.deliver import Order, deliver, remove_staged
 from zesty_core.delivery.ending import MOST_LIMITED_DB, body_of
-from zesty_core.delivery.file_job import FileJob, do, receipt_path
+from zesty_core.delivery.file_job import FileJob, deliver_file, receipt_path
 from zesty_core.delivery.level_set import offsets_lu
 from zesty_core.delivery.names import file_name, without_collisions
 from zesty_core.errors import BadInput, BadSetting, Cancelled, UnwritableAudio
@@ -58,7 +58,7 @@ def job(take, tmp_path, **changes):
     ids=lambda v: getattr(v, "name", v),
 )
 def test_the_finished_file_meets_every_starter_target(tmp_path, target, recording):
-    made = do(
+    made = deliver_file(
         FileJob(
             RECORDINGS / recording,
             tmp_path,
@@ -84,7 +84,7 @@ def test_an_encoder_that_raises_peaks_does_not_break_the_ceiling(tmp_path, conta
     """Noise bursts at the ceiling: lossy coding is known to add a decibel or more to them."""
     bursts = noise(-14, 6, seed=4) * (np.sin(2 * np.pi * 1.5 * np.arange(6 * RATE) / RATE) > 0.3)
     source = write(tmp_path / "bursts.wav", (bursts + noise(-65, 6)).astype(np.float32))
-    made = do(job(source, tmp_path, encoding=Encoding(container, bitrate_kbps=64)))
+    made = deliver_file(job(source, tmp_path, encoding=Encoding(container, bitrate_kbps=64)))
     peak = next(r for r in made["check"] if r["name"] == "true_peak_dbtp")
     assert peak["is_met"], peak
 
@@ -93,7 +93,7 @@ def test_a_level_that_would_harm_is_refused_and_said(take, tmp_path):
     target = Target(
         "Loud", {"integrated_lufs": Bound(-1.5, -0.5), "true_peak_dbtp": Bound(high=-1)}
     )
-    made = do(job(take, tmp_path, target=target))
+    made = deliver_file(job(take, tmp_path, target=target))
     level, peak = made["check"]
     assert not level["is_met"]
     assert level["off_by"] < -1
@@ -105,14 +105,14 @@ def test_a_level_that_would_harm_is_refused_and_said(take, tmp_path):
 
 def test_silence_gets_no_level_and_no_made_up_figure(tmp_path):
     source = write(tmp_path / "silent.wav", np.zeros((1, RATE), np.float32))
-    made = do(job(source, tmp_path))
+    made = deliver_file(job(source, tmp_path))
     assert [r["is_met"] for r in made["check"]] == [None, None]
     assert any("no final level" in note for note in made["notes"])
 
 
 def test_head_and_tail_are_cut_and_filled(take, tmp_path):
     target = Target("Ends", {"head_s": Bound(0.5, 1.0), "tail_s": Bound(2.5, 3.5)})
-    made = do(job(take, tmp_path, target=target))
+    made = deliver_file(job(take, tmp_path, target=target))
     assert [r["is_met"] for r in made["check"]] == [True, True]
     assert made["edits"]["cuts"]
     assert made["edits"]["pad_end_s"] > 0.5
@@ -124,9 +124,9 @@ def test_head_and_tail_are_cut_and_filled(take, tmp_path):
 
 
 def test_the_chain_of_the_receipt_makes_the_same_bytes(take, tmp_path):
-    first = do(job(take, tmp_path))
+    first = deliver_file(job(take, tmp_path))
     chain = chain_from_json(first["chain"])
-    again = do(job(take, tmp_path, name="again", recipe=Recipe("R", chain), target=None))
+    again = deliver_file(job(take, tmp_path, name="again", recipe=Recipe("R", chain), target=None))
     assert again["file"]["sha256"] == first["file"]["sha256"]
     text = receipt_path(tmp_path / "out" / "made.wav").read_text()
     assert json.loads(text)["file"]["name"] == "made.wav"
@@ -147,7 +147,7 @@ def test_the_chain_of_the_receipt_makes_the_same_bytes(take, tmp_path):
 )
 def test_tags_and_cover_are_read_back_by_a_library(take, tmp_path, container, read):
     cover = Cover.checked(PICTURE, "cover.png")
-    made = do(
+    made = deliver_file(
         job(
             take,
             tmp_path,
@@ -246,6 +246,6 @@ def test_mono_of_a_stereo_recording_is_what_is_judged(tmp_path):
     sides = np.concatenate([0.3 * spoken(6), np.zeros((1, 6 * RATE), np.float32)])
     source = write(tmp_path / "side.wav", (sides + noise(-70, 6, channels=2)).astype(np.float32))
     target = Target("M", WIDE.bounds, FileWish("WAV", channels=1))
-    made = do(job(source, tmp_path, target=target, channels=1))
+    made = deliver_file(job(source, tmp_path, target=target, channels=1))
     assert all(rule["is_met"] for rule in made["check"])
     assert AudioFile(tmp_path / "out" / "made.wav").info == SignalInfo(RATE, 1, 6 * RATE)

@@ -17,7 +17,7 @@ from zesty_core.compare.client_page import Version, client_page, versions_page
 from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
 from zesty_core.delivery.figures import changed, figure_rows, shown
-from zesty_core.delivery.file_job import do
+from zesty_core.delivery.file_job import deliver_file
 from zesty_core.delivery.page import page, table
 from zesty_core.delivery.receipt import mark_of, receipt_page
 from zesty_core.recipe import Recipe
@@ -40,7 +40,7 @@ class Tags(HTMLParser):
 
 
 def test_a_receipt_page_holds_no_script_whatever_things_are_called(take, tmp_path):  # noqa: F811
-    made = do(job(take, tmp_path, recipe=Recipe(NASTY, ())))
+    made = deliver_file(job(take, tmp_path, recipe=Recipe(NASTY, ())))
     made["recording"]["name"] = made["file"]["name"] = NASTY
     tags = Tags(receipt_page(made))
     assert "script" not in tags.names

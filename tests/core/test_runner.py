@@ -14,8 +14,8 @@ from zesty_core.chain import Progress, run_chain
 from zesty_core.cores import kept_to
 from zesty_core.dsp import spectral
 from zesty_core.errors import BadInput, Cancelled
-from zesty_core.line import Line
 from zesty_core.pass_plan import planned_passes_ns
+from zesty_core.pipeline import Pipeline
 from zesty_core.recipe import chain_from_json
 from zesty_core.room_tone import RoomTone
 from zesty_core.signal import ArraySource, Span
@@ -189,8 +189,8 @@ def test_points_of_plain_gains_agree_with_a_meter():
 def test_the_passes_are_those_that_the_time_left_is_told_from(steps, measured, monkeypatch):
     before = run(take(), [])[1].before if measured else None
     done = []
-    whole = Line.run
-    monkeypatch.setattr(Line, "run", lambda *given: (done.append(given), whole(*given)))
+    whole = Pipeline.run
+    monkeypatch.setattr(Pipeline, "run", lambda *given: (done.append(given), whole(*given)))
     run(take(), steps, before=before)
     assert len(done) == len(planned_passes_ns(chain_from_json(steps), measured))
 

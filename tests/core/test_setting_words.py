@@ -15,7 +15,8 @@ from zesty_core.steps.registry import STEP_TYPES
         (
             "normalize",
             {"target_db": -3},
-            "Peak \u22123 dB; Counted as Sample peak; Remove DC offset on; Same gain on both channels on",
+            "Peak \u22123 dB; Counted as Sample peak; Remove DC offset on; "
+            "Same gain on both channels on",
         ),
         ("ambience", {"mix": 0.125}, "Mix 12.5 %"),
         ("eq", {"bands": [{"type": "high_pass", "freq_hz": 80}]}, "high pass"),

@@ -181,7 +181,7 @@ def test_an_overtaken_settling_gives_up_and_long_recordings_are_refused(
         raise services.Cancelled if cancelled() else AssertionError
 
     monkeypatch.setattr(services, "run_chain", overtaken)
-    with pytest.raises(services.Overtaken, match="has changed since"):
+    with pytest.raises(services.Superseded, match="has changed since"):
         services.settle(stored, STEPS)
     monkeypatch.setattr(services, "SETTLED_UP_TO_S", 2.0)
     with pytest.raises(BadInput, match="is longer than 2 s"):

@@ -33,11 +33,11 @@ def room_fill(tone: Block, sample_rate_hz: int, samples: int) -> Block:
     while end < samples:
         tail = mono[last + grain - overlap : last + grain]
         starts = random.integers(0, length - grain + 1, _TRIED)
-        alike = [_likeness(tail, mono[s : s + overlap]) for s in starts]
-        best = int(np.argmax(alike))
+        correlations = [_correlation(tail, mono[s : s + overlap]) for s in starts]
+        best = int(np.argmax(correlations))
         last = int(starts[best])
         piece = tone[:, last : last + grain].copy()
-        rise, fall = _fades(overlap, alike[best])
+        rise, fall = _fades(overlap, correlations[best])
         piece[:, :overlap] *= rise
         out[:, end - overlap : end] *= fall
         out[:, end - overlap : end - overlap + grain] += piece
@@ -45,17 +45,17 @@ def room_fill(tone: Block, sample_rate_hz: int, samples: int) -> Block:
     return out[:, :samples]
 
 
-def _likeness(a: np.ndarray, b: np.ndarray) -> float:
+def _correlation(a: np.ndarray, b: np.ndarray) -> float:
     """Correlation coefficient, 0 to 1."""
     power = float(np.linalg.norm(a) * np.linalg.norm(b))
     return max(0.0, float(a @ b) / power) if power > 0 else 0.0
 
 
-def _fades(samples: int, likeness: float) -> tuple[Block, Block]:
+def _fades(samples: int, correlation: float) -> tuple[Block, Block]:
     """Rising and falling gains that keep the power of two sounds so alike."""
     rise = (np.arange(samples) + 0.5) / samples
     fall = 1.0 - rise
-    power = np.sqrt(rise**2 + fall**2 + 2.0 * likeness * rise * fall)
+    power = np.sqrt(rise**2 + fall**2 + 2.0 * correlation * rise * fall)
     return (rise / power).astype(np.float32), (fall / power).astype(np.float32)
 
 

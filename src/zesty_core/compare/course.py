@@ -10,11 +10,11 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.line import Line
 from zesty_core.measures.level_histogram import LOWEST_DBFS, LevelHistogram
 from zesty_core.measures.loudness import LoudnessMeter
 from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.spectrum_points import curve_frequencies, curve_of
+from zesty_core.pipeline import Pipeline
 from zesty_core.signal import BLOCK_SAMPLES, SignalInfo, Source
 
 #: Quieter than this the curves say nothing.
@@ -31,7 +31,7 @@ def course_of(source: Source, start: int, stop: int, points: int) -> dict[str, A
     loudness = LoudnessMeter(rate, channels)
     histogram = LevelHistogram(rate)
     spectrum = SpectrumMeter(SignalInfo(rate, channels, stop - start))
-    line = Line(
+    line = Pipeline(
         source.read(at, min(stop, at + BLOCK_SAMPLES)) for at in range(start, stop, BLOCK_SAMPLES)
     )
     for push in (loudness.push, histogram.push, spectrum.push):

@@ -16,7 +16,7 @@ from zesty_core.measures.report import Measures
 from zesty_core.measures.stream import measure
 from zesty_core.recipe import Chain, ChainStep
 from zesty_core.signal import Block, Source
-from zesty_core.steps.base import Survey, through
+from zesty_core.steps.base import StepInput, process_blocks
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.loudness import Loudness
@@ -115,8 +115,8 @@ def _level_behind(body: Source, steps: Chain, name: str, cancelled: Callable[[],
     def made() -> Iterator[Block]:
         blocks: Iterable[Block] = body.blocks()
         for entry in steps:
-            facts = entry.step.facts(Survey(body.info))
-            blocks = through(entry.step.start(body.info, facts), blocks)
+            facts = entry.step.facts(StepInput(body.info))
+            blocks = process_blocks(entry.step.start(body.info, facts), blocks)
         for block in blocks:
             if cancelled():
                 raise Cancelled

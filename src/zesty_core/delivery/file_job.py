@@ -93,7 +93,7 @@ class FileJob:
         )
 
 
-def do(
+def deliver_file(
     job: FileJob,
     progress: Callable[[Progress], None] = lambda progress: None,
     cancelled: Callable[[], bool] = lambda: False,

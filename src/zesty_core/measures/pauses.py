@@ -122,6 +122,6 @@ def _aligned(source: Source, cut: Span) -> Span:
     if len(wanted) < 2 or len(around) < len(wanted) + 2 * reach or not np.any(wanted):
         return cut
     windows = np.lib.stride_tricks.sliding_window_view(around, len(wanted))
-    likeness = windows @ wanted / (np.linalg.norm(windows, axis=1) + 1e-12)
-    moved = int(np.argmax(likeness)) - reach
+    correlation = windows @ wanted / (np.linalg.norm(windows, axis=1) + 1e-12)
+    moved = int(np.argmax(correlation)) - reach
     return Span(cut.start_s, (stop + moved) / rate)

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from zesty_core.line import Line
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.report import Measures
+from zesty_core.pipeline import Pipeline
 from zesty_core.signal import Block, SignalInfo, Span
 
 
-def metered(blocks: Iterable[Block], meter: FullMeter) -> Line:
+def metered(blocks: Iterable[Block], meter: FullMeter) -> Pipeline:
     """A line that takes ``blocks`` past the meter, each part of it a stage of its own."""
-    line = Line(blocks)
+    line = Pipeline(blocks)
     for push in meter.pushes:
         line.past(push)
     return line

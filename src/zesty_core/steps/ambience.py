@@ -17,7 +17,7 @@ from zesty_core.dsp.room import Room
 from zesty_core.measures.level_histogram import levels_db
 from zesty_core.settings import number
 from zesty_core.signal import Block, SignalInfo, joined
-from zesty_core.steps.base import Facts, Guide, Step, through
+from zesty_core.steps.base import Facts, Guide, Step, process_blocks
 from zesty_core.steps.pictures import PicturedPassage, rounded
 
 #: How much of the side is let into left and right.
@@ -79,7 +79,7 @@ class Ambience(Step):
         return self.mix == 0.0
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """The room rings on; a fifth longer than its decay leaves 72 dB less."""
         return 1.2 * self.decay_s + self.pre_delay_ms / 1000.0
 
@@ -93,7 +93,7 @@ class Ambience(Step):
         info = SignalInfo(rate, channels, round((self.decay_s + 0.2) * rate))
         click = np.zeros((channels, info.length_samples), np.float32)
         click[:, 0] = 1.0
-        rung = joined(through(self.start(info, {}), [click]), channels)
+        rung = joined(process_blocks(self.start(info, {}), [click]), channels)
         rung[:, 0] = 0.0
         levels = levels_db(rung, max(1, rate // 100))
         decay = {"bin_s": 0.01, "levels_db": rounded(levels - levels.max())}

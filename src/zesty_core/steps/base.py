@@ -55,7 +55,7 @@ class Processor(Protocol):
 
 
 @dataclasses.dataclass(frozen=True)
-class Survey:
+class StepInput:
     """What is known of the sound at a step's input when its facts are settled."""
 
     info: SignalInfo
@@ -102,7 +102,7 @@ class Step(Declared):
         return False
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """How long a sample is remembered audibly; a passage begins that much earlier."""
         return 0.0
 
@@ -138,7 +138,7 @@ class Step(Declared):
         """Whether there is a :meth:`trial` for most sounds."""
         return False
 
-    def trial(self, survey: Survey) -> Processor | None:
+    def trial(self, step_input: StepInput) -> Processor | None:
         """Processor whose whole output is to be measured before the facts are settled."""
         return None
 
@@ -152,8 +152,8 @@ class Step(Declared):
         """Settings that the facts depend on: all, unless a step knows better."""
         return self.as_params()
 
-    def facts(self, survey: Survey) -> Facts:
-        """Settle what the processor must know; needs ``survey`` as announced above."""
+    def facts(self, step_input: StepInput) -> Facts:
+        """Settle what the processor must know; needs ``step_input`` as announced above."""
         return {}
 
     @abstractmethod
@@ -275,7 +275,7 @@ class GainProcessor:
         return self._report
 
 
-def through(processor: Processor, blocks: Iterable[Block]) -> Iterator[Block]:
+def process_blocks(processor: Processor, blocks: Iterable[Block]) -> Iterator[Block]:
     """Everything ``processor`` makes of ``blocks``."""
     for block in blocks:
         out = processor.push(block)
@@ -289,4 +289,4 @@ def through(processor: Processor, blocks: Iterable[Block]) -> Iterator[Block]:
 def rendered(step: Step, passage: PicturedPassage, facts: Facts) -> Block:
     """The passage made again with other facts."""
     info = SignalInfo(passage.sample_rate_hz, *passage.before.shape)
-    return joined(through(step.start(info, facts), [passage.before]), len(passage.before))
+    return joined(process_blocks(step.start(info, facts), [passage.before]), len(passage.before))

@@ -26,7 +26,7 @@ from zesty_core.dsp.control_rate import CONTROL_SAMPLES, HopEnergy
 from zesty_core.settings import choice, number, number_or_word, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import Remark, StepAtWork, Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, Survey, rendered
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, StepInput, rendered
 from zesty_core.steps.pictures import PicturedPassage
 from zesty_core.steps.voice_reference import (
     NO_VOICE,
@@ -173,7 +173,7 @@ class Compression(Step):
         return self.mix == 0.0 or idle
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """Eight times the slowest release: less than 0.05 % of a gain is left."""
         slowest = 5.0 if self.auto_release else 1.0
         return 0.1 + 8.0 * slowest * self.release_ms / 1000.0
@@ -189,23 +189,23 @@ class Compression(Step):
         """For the automatic make-up."""
         return self.makeup_db == "auto"
 
-    def trial(self, survey: Survey) -> Processor | None:
+    def trial(self, step_input: StepInput) -> Processor | None:
         """Run without make-up, to see what it takes from the voice."""
-        reference = voice_reference_db(self.follow_voice, survey)
-        voiced = survey.measures and survey.measures.voice_level_dbfs is not None
+        reference = voice_reference_db(self.follow_voice, step_input)
+        voiced = step_input.measures and step_input.measures.voice_level_dbfs is not None
         if not self.wants_trial or reference is None or not voiced:
             return None
-        return self.start(survey.info, {"reference_db": reference, "makeup_db": 0.0})
+        return self.start(step_input.info, {"reference_db": reference, "makeup_db": 0.0})
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Level the thresholds count from, and the make-up gain."""
-        reference = voice_reference_db(self.follow_voice, survey)
+        reference = voice_reference_db(self.follow_voice, step_input)
         if reference is None:
             return NO_VOICE
         makeup = self.makeup_db
         if isinstance(makeup, str):
-            before = survey.measures.voice_level_dbfs if survey.measures else None
-            after = survey.trial.voice_level_dbfs if survey.trial else None
+            before = step_input.measures.voice_level_dbfs if step_input.measures else None
+            after = step_input.trial.voice_level_dbfs if step_input.trial else None
             lost = before - after if before is not None and after is not None else 0.0
             makeup = min(max(lost, 0.0), MOST_MAKEUP_DB)
         return {"reference_db": reference, "makeup_db": makeup}
@@ -313,22 +313,22 @@ class Compressor(Compression):
         """The peak or the voice that is left."""
         return frozenset({"peak"}) if self._to_peak else super().trial_parts
 
-    def trial(self, survey: Survey) -> Processor | None:
+    def trial(self, step_input: StepInput) -> Processor | None:
         """Run without make-up, to see what is left."""
         if not self._to_peak:
-            return super().trial(survey)
-        reference = voice_reference_db(self.follow_voice, survey)
+            return super().trial(step_input)
+        reference = voice_reference_db(self.follow_voice, step_input)
         if reference is None:
             return None
         assert not isinstance(self.makeup_peak_dbfs, str)
-        return _NeededMakeup(self, survey.info, reference, self.makeup_peak_dbfs)
+        return _NeededMakeup(self, step_input.info, reference, self.makeup_peak_dbfs)
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Level the thresholds count from, and the make-up gain."""
-        facts = super().facts(survey)
+        facts = super().facts(step_input)
         if facts.get("idle") or isinstance(self.makeup_peak_dbfs, str):
             return facts
-        least = survey.trial.sample_peak_dbfs if survey.trial else None
+        least = step_input.trial.sample_peak_dbfs if step_input.trial else None
         makeup = 0.0 if least is None else float(np.clip(-least, -MOST_MAKEUP_DB, MOST_MAKEUP_DB))
         return facts | {"makeup_db": makeup}
 

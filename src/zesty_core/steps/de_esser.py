@@ -33,7 +33,7 @@ from zesty_core.errors import BadSetting
 from zesty_core.settings import number, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.pictures import PicturedPassage, work_in_band
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, heard_reference_db
 
@@ -148,7 +148,7 @@ class DeEsser(Step):
         return self.max_reduction_db == 0.0
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """Eight times the release."""
         return 0.05 + 8.0 * self.release_ms / 1000.0
 
@@ -162,18 +162,18 @@ class DeEsser(Step):
         """The voice's spectrum, where it is followed."""
         return VOICE_PARTS | {"spectrum"} if self.follow_voice else frozenset()
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Level the threshold counts from."""
-        if self.low_hz >= _HIGHEST_SHARE * survey.info.sample_rate_hz:
-            rate = survey.info.sample_rate_hz
+        if self.low_hz >= _HIGHEST_SHARE * step_input.info.sample_rate_hz:
+            rate = step_input.info.sample_rate_hz
             return {"idle": True, "note": f"left as it is: at {rate} Hz there is no such band"}
         if not self.follow_voice:
             return {"reference_db": 0.0}
-        ear = self.ear(survey.info.sample_rate_hz)
-        reference = heard_reference_db(survey, ear)
+        filtered = self.detector_filter(step_input.info.sample_rate_hz)
+        reference = heard_reference_db(step_input, filtered)
         return NO_VOICE if reference is None else {"reference_db": reference}
 
-    def ear(self, rate: int) -> biquad.Sections:
+    def detector_filter(self, rate: int) -> biquad.Sections:
         """Filter of the detector; in the middle of the band it hears the true level."""
         below = [biquad.high_pass(self.low_hz, q, rate) for q in biquad.BUTTERWORTH_Q[24]]
         rows = np.array(below)
@@ -271,7 +271,7 @@ class DeEsserProcessor:
         self._most_db = step.max_reduction_db
         self._taps = band_pass(step.low_hz, step.high_hz, rate)
         self._half = len(self._taps) // 2
-        self._ear = Cascade(step.ear(rate), info.channels)
+        self._detector_filter = Cascade(step.detector_filter(rate), info.channels)
         self._energy = HopEnergy(info.channels)
         self._factor = GlidingFactor(1.0)
         control_rate = rate / CONTROL_SAMPLES
@@ -291,7 +291,7 @@ class DeEsserProcessor:
     def push(self, block: Block) -> Block:
         """Take a block; half the filter's length is held back."""
         line = np.concatenate([self._line, block], axis=1)
-        energies = self._energy.push(self._ear(block))
+        energies = self._energy.push(self._detector_filter(block))
         goals = np.empty(len(energies), np.float32)
         _factors(
             energies,

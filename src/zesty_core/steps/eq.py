@@ -182,7 +182,7 @@ class Eq(Step):
         return self.trim_db == 0.0 and all(b.is_neutral for b in self.bands)
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """The longest ring of a band: its amplitude falls by 60 dB in 2.2 Q / f."""
         rings = [2.2 * max(b.q, 1.0) / b.freq_hz for b in self.bands if not b.is_neutral]
         return min(4.0, 2.0 * max(rings, default=0.0))

@@ -28,7 +28,7 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.settings import choice, number, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.voice_reference import (
     NO_VOICE,
     VOICE_PARTS,
@@ -172,7 +172,7 @@ class Gate(Step):
         return self.floor_db == 0.0 or (self.mode == "expand" and self.ratio == 1.0)
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """Hold, and eight times the release."""
         return 0.1 + (self.hold_ms + 8.0 * self.release_ms) / 1000.0
 
@@ -186,12 +186,12 @@ class Gate(Step):
         """The voice level, where it is followed."""
         return VOICE_PARTS if self.follow_voice else frozenset()
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Level the threshold counts from; followed, the offset of each channel as well."""
-        reference = voice_reference_db(self.follow_voice, survey)
+        reference = voice_reference_db(self.follow_voice, step_input)
         if reference is None:
             return NO_VOICE
-        measures = survey.measures if self.follow_voice else None
+        measures = step_input.measures if self.follow_voice else None
         centres = list(measures.dc_offset) if measures else []
         heard = any(abs(centre) > _LEAST_OFFSET for centre in centres)
         return {"reference_db": reference, "centres": centres if heard else []}

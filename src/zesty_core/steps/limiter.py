@@ -102,7 +102,7 @@ class Limiter(Step):
     )
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """The average that slows the release, and the release at its slowest."""
         return 3.0 * _SUSTAINED_S + 3.0 * (1.0 + _SLOWEST) * self.release_ms / 1000.0
 

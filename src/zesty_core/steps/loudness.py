@@ -14,7 +14,7 @@ from zesty_core.measures.full_meter import FullMeter
 from zesty_core.settings import choice, number
 from zesty_core.signal import SignalInfo
 from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.units import db_to_factor
 
 _FIELDS = {"lufs": "integrated_lufs", "rms": "rms_dbfs", "voice": "voice_level_dbfs"}
@@ -77,9 +77,9 @@ class Loudness(Step):
         """Everything: what comes out is then known without measuring it again."""
         return FullMeter.OF_RESULTS
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Gain, and what is missing to the target."""
-        measures = survey.measures
+        measures = step_input.measures
         assert measures is not None
         level: float | None = getattr(measures, _FIELDS[self.measure])
         if level is None or measures.true_peak_dbtp is None:

@@ -21,7 +21,7 @@ from zesty_core.measures.spectrum import level_between
 from zesty_core.settings import numbers, records
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, Survey, rendered
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, StepInput, rendered
 from zesty_core.steps.compressor import MOST_MAKEUP_DB, NO_MAKEUP, Compression
 from zesty_core.steps.pictures import (
     CURVE_DBFS,
@@ -104,9 +104,9 @@ class Multiband(Step):
         return all(band.is_neutral for band in self.bands)
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """That of its slowest band, and of the crossover."""
-        return 0.1 + max(band.memory_s for band in self.bands)
+        return 0.1 + max(band.state_decay_s for band in self.bands)
 
     @property
     def measures_wanted(self) -> frozenset[str]:
@@ -124,11 +124,11 @@ class Multiband(Step):
         inner = [f for f in self.crossovers_hz if f < _HIGHEST_SHARE * rate]
         return [0.0, *inner, rate / 2]
 
-    def _references_db(self, survey: Survey) -> list[float] | None:
-        edges = self._edges_hz(survey.info.sample_rate_hz)
+    def _references_db(self, step_input: StepInput) -> list[float] | None:
+        edges = self._edges_hz(step_input.info.sample_rate_hz)
         levels: list[float] = []
         for band, low, high in zip(self.bands, edges[:-1], edges[1:], strict=False):
-            level = band_reference_db(survey, low, high) if band.follow_voice else 0.0
+            level = band_reference_db(step_input, low, high) if band.follow_voice else 0.0
             if level is None:
                 return None
             levels.append(level)
@@ -139,21 +139,21 @@ class Multiband(Step):
         """For an automatic make-up."""
         return any(b.makeup_db == "auto" for b in self.bands)
 
-    def trial(self, survey: Survey) -> Processor | None:
+    def trial(self, step_input: StepInput) -> Processor | None:
         """Run without make-up, to see what it takes from each band."""
-        references = self._references_db(survey)
-        voiced = survey.measures and survey.measures.voice_level_dbfs is not None
+        references = self._references_db(step_input)
+        voiced = step_input.measures and step_input.measures.voice_level_dbfs is not None
         if not self.wants_trial or references is None or not voiced:
             return None
         bands = [{"reference_db": level, "makeup_db": 0.0} for level in references]
-        return self.start(survey.info, {"bands": bands})
+        return self.start(step_input.info, {"bands": bands})
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Level the thresholds count from and make-up gain, per band."""
-        references = self._references_db(survey)
+        references = self._references_db(step_input)
         if references is None:
             return NO_VOICE
-        lost = self._lost_db(survey, len(references))
+        lost = self._lost_db(step_input, len(references))
         makeups = [
             min(max(lost[i], 0.0), MOST_MAKEUP_DB) if isinstance(b.makeup_db, str) else b.makeup_db
             for i, b in enumerate(self.bands[: len(references)])
@@ -161,9 +161,12 @@ class Multiband(Step):
         pairs = zip(references, makeups, strict=True)
         return {"bands": [{"reference_db": level, "makeup_db": gain} for level, gain in pairs]}
 
-    def _lost_db(self, survey: Survey, bands: int) -> list[float]:
-        edges = self._edges_hz(survey.info.sample_rate_hz)
-        before, after = _band_levels(survey.measures, edges), _band_levels(survey.trial, edges)
+    def _lost_db(self, step_input: StepInput, bands: int) -> list[float]:
+        edges = self._edges_hz(step_input.info.sample_rate_hz)
+        before, after = (
+            _band_levels(step_input.measures, edges),
+            _band_levels(step_input.trial, edges),
+        )
         if before is None or after is None:
             return [0.0] * bands
         changes = zip(before, after, strict=True)

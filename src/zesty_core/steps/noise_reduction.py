@@ -32,7 +32,7 @@ from zesty_core.room_tone import LEAST_S
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import Remark, StepAtWork, Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.pictures import PicturedPassage, rounded
 
 _OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
@@ -174,7 +174,7 @@ class NoiseReduction(Step):
         return max(points) == 0.0
 
     @property
-    def memory_s(self) -> float:
+    def state_decay_s(self) -> float:
         """Context of the gains, for each pass."""
         reach = DriftTracker.REACH_S + _BEFORE_S if self.track_noise else 0.0
         return self.passes * (_BEFORE_S + 0.1 + reach)
@@ -203,9 +203,9 @@ class NoiseReduction(Step):
         x, y = zip(*points, strict=True)
         return np.asarray(np.interp(np.log(np.maximum(freq_hz, 1.0)), x, y), dtype=np.float64)
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """The learned noise, once per pass."""
-        tone, spoken, rate = survey.room_tone, survey.spoken, survey.info.sample_rate_hz
+        tone, spoken, rate = step_input.room_tone, step_input.spoken, step_input.info.sample_rate_hz
         if tone is not None and tone.shape[1] < round(LEAST_S * rate):
             return {
                 "noise": [],

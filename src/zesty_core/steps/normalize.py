@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from zesty_core.settings import choice, number, switch
 from zesty_core.signal import SignalInfo
 from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.units import SILENCE_DB, db_to_factor, factor_to_db
 
 #: Taken away, an offset up to this size (-40 dBFS) leaves no trace in any measure but the peaks.
@@ -62,11 +62,11 @@ class Normalize(Step):
         """The peak and the DC offset of the whole input."""
         return frozenset({"peak", "noise"})
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Gain and offset per channel."""
-        measures = survey.measures
+        measures = step_input.measures
         assert measures is not None
-        offsets = measures.dc_offset if self.remove_dc else (0.0,) * survey.info.channels
+        offsets = measures.dc_offset if self.remove_dc else (0.0,) * step_input.info.channels
         extremes = measures.true_extremes if self.peak == "true" else measures.sample_extremes
         peaks = [
             max(high - dc, dc - low) for (low, high), dc in zip(extremes, offsets, strict=True)

@@ -21,7 +21,7 @@ from zesty_core.dsp.oversampling import TAPS, oversampling, phases
 from zesty_core.settings import number
 from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.advising import Remark, StepAtWork, Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, Survey
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, StepInput
 from zesty_core.steps.voice_reference import VOICE_PARTS
 from zesty_core.units import db_to_factor, factor_to_db
 
@@ -88,9 +88,9 @@ class Saturation(Step):
         """Voice level, or the peak where there is no voice."""
         return VOICE_PARTS | {"peak"}
 
-    def _reference(self, survey: Survey) -> float | None:
+    def _reference(self, step_input: StepInput) -> float | None:
         """Level in dBFS of the peaks that the drive counts from; None for silence."""
-        measures = survey.measures
+        measures = step_input.measures
         assert measures is not None
         if measures.voice_level_dbfs is not None:
             return measures.voice_level_dbfs + _PEAKS_OVER_VOICE_DB
@@ -101,16 +101,20 @@ class Saturation(Step):
         """For the gain that brings the level back."""
         return True
 
-    def trial(self, survey: Survey) -> Processor | None:
+    def trial(self, step_input: StepInput) -> Processor | None:
         """Run at no gain, to see what it takes from the level."""
-        reference = self._reference(survey)
+        reference = self._reference(step_input)
         if reference is None:
             return None
-        return self.start(survey.info, {"reference_dbfs": reference, "makeup_db": 0.0})
+        return self.start(step_input.info, {"reference_dbfs": reference, "makeup_db": 0.0})
 
-    def facts(self, survey: Survey) -> Facts:
+    def facts(self, step_input: StepInput) -> Facts:
         """Where the curve bends, and the gain that brings the level back."""
-        reference, before, after = self._reference(survey), survey.measures, survey.trial
+        reference, before, after = (
+            self._reference(step_input),
+            step_input.measures,
+            step_input.trial,
+        )
         if reference is None or before is None or after is None:
             return {"idle": True, "note": "silence was left as it is"}
         voices = before.voice_level_dbfs, after.voice_level_dbfs

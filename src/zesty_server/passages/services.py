@@ -31,7 +31,7 @@ _log = logging.getLogger(__name__)
 SETTLED_UP_TO_S = 240.0
 
 
-class Overtaken(ZestyError):  # noqa: N818
+class Superseded(ZestyError):  # noqa: N818
     """The chain has changed since; ask again with the new one."""
 
     code = "overtaken"
@@ -63,7 +63,7 @@ def hear_passage(
 def settle(recording: Recording, steps: object) -> list[dict[str, Any]]:
     """Run the chain over the whole recording for its facts and levels alone; gives the points.
 
-    Raises :class:`Overtaken` when a newer request came meanwhile, :class:`BadInput` for recordings
+    Raises :class:`Superseded` when a newer request came meanwhile, :class:`BadInput` for recordings
     that are too long for this.
     """
     session, chain = _prepared(recording, steps)
@@ -82,7 +82,7 @@ def settle(recording: Recording, steps: object) -> list[dict[str, Any]]:
             work_folder=settings.WORK_FOLDER,
         )
     except Cancelled:
-        raise Overtaken(f"{recording.name}: the chain has changed since") from None
+        raise Superseded(f"{recording.name}: the chain has changed since") from None
     points = [point.as_json() for point in result.points]
     with session.lock:
         session.keep(chain, {i: p.facts for i, p in enumerate(result.points)}, points)

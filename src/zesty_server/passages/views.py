@@ -19,7 +19,7 @@ from zesty_server.passages.serializers import (
     PassageToldSerializer,
     SettledSerializer,
 )
-from zesty_server.passages.services import Overtaken, hear_passage, settle
+from zesty_server.passages.services import Superseded, hear_passage, settle
 from zesty_server.recordings.selectors import recordings_alone
 
 
@@ -61,6 +61,6 @@ class SettleView(APIView):
         recording = get_object_or_404(recordings_alone(), pk=pk)
         try:
             points = settle(recording, wanted.validated_data["steps"])
-        except Overtaken:
+        except Superseded:
             return Response(status=status.HTTP_204_NO_CONTENT)
         return Response(SettledSerializer({"points": points}).data)

@@ -24,10 +24,10 @@ from zesty_core.audio.tag_reader import read_tags
 from zesty_core.chain import Progress
 from zesty_core.dsp.denormals import flushing_to_zero
 from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
-from zesty_core.line import Line
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.overview import OverviewMaker
 from zesty_core.measures.stream import metered
+from zesty_core.pipeline import Pipeline
 from zesty_core.signal import Block, SignalInfo
 from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.models import Job, JobState
@@ -237,7 +237,7 @@ def _measure(job: Recording, attempt: Attempt) -> dict[str, Any]:
     if source is file or not job.overview_path.exists():
         overview = OverviewMaker(file.info.channels)
         growing = _Growing(job.growing_overview_path, overview, file.info.length_samples)
-        line = metered(file.blocks(), meter) if source is file else Line(file.blocks())
+        line = metered(file.blocks(), meter) if source is file else Pipeline(file.blocks())
         line.past(overview.push)
         line.past(growing.tell)
         _run(line, file.info, share)
@@ -272,7 +272,7 @@ class _Share:
         self._attempt.progress(Progress(share, progress.doing))
 
 
-def _run(line: Line, info: SignalInfo, share: _Share) -> None:
+def _run(line: Pipeline, info: SignalInfo, share: _Share) -> None:
     """A pass, with progress and the chance to stop."""
 
     def watch(done_samples: int) -> None:

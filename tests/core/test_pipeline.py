@@ -10,7 +10,7 @@ import pytest
 from tests.made_sound import noise
 from zesty_core.cores import cores, kept_to
 from zesty_core.errors import BadInput
-from zesty_core.line import Line
+from zesty_core.pipeline import Pipeline
 
 CORES = pytest.mark.parametrize("count", [1, 2, 3])
 SOUND = noise(-20, 1)
@@ -46,10 +46,10 @@ class Late:
 def test_blocks_pass_all_stages_in_order_and_whole(count):
     before, seen, arrived, told = threading.active_count(), [], [], []
     with kept_to(count):
-        line = Line(blocks())
+        line = Pipeline(blocks())
         line.past(seen.append)
-        line.through(Late(2500))
-        line.through(Late(300))
+        line.process_blocks(Late(2500))
+        line.process_blocks(Late(300))
         line.past(arrived.append)
         line.run(lambda done: told.append((done, threading.current_thread())))
     assert np.array_equal(np.concatenate(seen, axis=1), SOUND)
@@ -76,8 +76,8 @@ def test_an_error_anywhere_stops_all_of_it_and_comes_back(count, where):
         fail()
 
     with kept_to(count):
-        line = Line(endless())
-        line.through(Late(10))
+        line = Pipeline(endless())
+        line.process_blocks(Late(10))
         line.past(fail if where == "stage" else id)
         line.past(fail if where == "end" else arrived.append)
         with pytest.raises(BadInput, match=where):
@@ -89,11 +89,11 @@ def test_an_error_anywhere_stops_all_of_it_and_comes_back(count, where):
 @CORES
 def test_a_line_without_blocks_or_stages_ends(count):
     with kept_to(count):
-        line, arrived = Line(()), []
-        line.through(Late(10))
+        line, arrived = Pipeline(()), []
+        line.process_blocks(Late(10))
         line.past(arrived.append)
         line.run()
-        Line(blocks()).run()
+        Pipeline(blocks()).run()
     assert arrived == []
 
 

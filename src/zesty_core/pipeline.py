@@ -23,7 +23,7 @@ def _no_watch(_done_samples: int) -> None:
     pass
 
 
-class Line:
+class Pipeline:
     """Stages are added in order, then :meth:`run` takes all ``blocks`` through them."""
 
     def __init__(self, blocks: Iterable[Block]) -> None:
@@ -32,7 +32,7 @@ class Line:
         self._stages: list[Callable[[Block], Block]] = []
         self._ends: list[tuple[int, Processor]] = []
 
-    def through(self, processor: Processor) -> None:
+    def process_blocks(self, processor: Processor) -> None:
         """Further stages get what ``processor`` makes of the blocks, and in the end its rest."""
         self._stages.append(processor.push)
         self._ends.append((len(self._stages), processor))
