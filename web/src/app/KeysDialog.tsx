@@ -36,7 +36,7 @@ export function KeysHelp({ keys, more }: Props) {
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="keys-title">
         <DialogTitle id="keys-title">Keys</DialogTitle>
-        <DialogContent>
+        <DialogContent tabIndex={0}>
           <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 5, rowGap: 2, m: 0 }}>
             {keys.map(([key, does]) => (
               <Box key={key} sx={{ display: "contents" }}>
