@@ -73,7 +73,7 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
   const matchText =
     state.matched && louderDb !== null ? `Match, after ${formatDb(-louderDb)} dB` : "Match";
   return (
-    <Box role="group" aria-label="Playback" sx={{ display: "flex", alignItems: "center", gap: 2, minHeight: 50, flexWrap: "wrap" }}>
+    <Box role="group" aria-label="Playback" sx={{ display: "flex", alignItems: "center", columnGap: 1.25, rowGap: 2, minHeight: 50, flexWrap: "wrap" }}>
       <IconButton
         aria-label={state.playing ? "Pause" : "Play"} onClick={() => player.toggle()}
         sx={{ width: 40, height: 40, backgroundColor: colours.ink, color: colours.onInk, "&:hover": { backgroundColor: colours.muted } }}
@@ -103,7 +103,7 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
       <Button
         size="small" variant="text" title="Change between levels in dB, linear levels, and spectrogram"
         onClick={() => onLook(LOOKS[(LOOKS.indexOf(look) + 1) % LOOKS.length] ?? "dB")}
-        sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted, px: 2 }}
+        sx={{ whiteSpace: "nowrap", fontWeight: 400, color: colours.muted, px: 1, minWidth: 0 }}
       >
         View:&nbsp;<b style={{ color: colours.ink }}>{look}</b>
       </Button>

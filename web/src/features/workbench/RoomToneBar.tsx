@@ -49,7 +49,7 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
         size="small" variant="text" aria-haspopup="dialog" title={error?.message ?? used}
         onClick={(event) => setAnchor(event.currentTarget)}
         startIcon={<Box sx={{ width: 9, height: 9, backgroundColor: colours.room, borderRadius: "2px" }} />}
-        sx={{ fontWeight: 500, maxWidth: 175, px: 2, justifyContent: "start", whiteSpace: "nowrap", overflow: "hidden", color: error ? colours.fail : colours.ink }}
+        sx={{ fontWeight: 500, maxWidth: 175, px: 1, justifyContent: "start", whiteSpace: "nowrap", overflow: "hidden", color: error ? colours.fail : colours.ink }}
       >
         <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>{error ? error.message : used}</span>
       </Button>

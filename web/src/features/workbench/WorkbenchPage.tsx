@@ -293,10 +293,10 @@ function Workbench({ recording }: { recording: Recording }) {
         difference={bench.looping ? bench : { louderDb, voiceGainDb: result?.voice_gain_db ?? null }} look={look} onLook={setLook}
       >
         <RoomToneChoice recording={recording} onSelect={setSelection} onListen={listen} />
-        <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
+        <Button size="small" variant="text" aria-expanded={!folded} onClick={() => fold(!folded)} title="The mirror, only so high that its marks stay" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 1 }}>
           {folded ? "Show waveform" : "Hide waveform"}
         </Button>
-        <Button size="small" variant="text" aria-expanded={metered} onClick={() => setMetered(!metered)} title="Level, loudness and true peak of before and after while they play" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 2 }}>
+        <Button size="small" variant="text" aria-expanded={metered} onClick={() => setMetered(!metered)} title="Level, loudness and true peak of before and after while they play" sx={{ fontWeight: 400, color: "text.secondary", whiteSpace: "nowrap", minWidth: 0, px: 1 }}>
           Levels
         </Button>
         <KeysHelp keys={KEYS} more="On the picture: drag selects, a press moves the playhead, the wheel or two fingers zoom, Shift and the wheel move along. The grips on the axis move the passage." />
