@@ -98,11 +98,11 @@ def load_recipe(name: str | os.PathLike[str]) -> Recipe:
     BadRecipe
         There is no such recipe, or the document has a fault, which is named with its place.
     """
-    known = recipes()
-    if str(name) in known:
-        return known[str(name)]
+    supplied = recipes()
+    if str(name) in supplied:
+        return supplied[str(name)]
     if not Path(name).exists():
-        names = ", ".join(f'"{one}"' for one in known)
+        names = ", ".join(f'"{one}"' for one in supplied)
         raise BadRecipe(f"{name}: there is no such recipe file; by name there are {names}")
     return read_recipe(Path(name))
 
@@ -112,9 +112,9 @@ def load_target(name: str | os.PathLike[str]) -> Target:
 
     Raises :class:`BadInput` where there is none.
     """
-    known = starter(str(name))
-    if known:
-        return known
+    supplied = starter(str(name))
+    if supplied:
+        return supplied
     if not Path(name).exists():
         names = ", ".join(f'"{one.name}"' for one in STARTERS)
         raise BadInput(f"{name}: there is no such target file; by name there are {names}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Protocol
@@ -79,6 +80,24 @@ class Source(Protocol):
 
     def read(self, start: int, stop: int) -> Block:
         """Samples ``start`` to ``stop``, clipped to what is there."""
+
+
+class ReadSource(ABC):
+    """A source that is read by position; its blocks follow from that."""
+
+    @property
+    @abstractmethod
+    def info(self) -> SignalInfo:
+        """Rate, channels and length."""
+
+    @abstractmethod
+    def read(self, start: int, stop: int) -> Block:
+        """Samples ``start`` to ``stop``, clipped to what is there."""
+
+    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
+        """Blocks from the first to the last sample."""
+        for start in range(0, self.info.length_samples, block_samples):
+            yield self.read(start, start + block_samples)
 
 
 class ArraySource:

@@ -46,7 +46,7 @@ CUT = {"start_s": 3.0, "end_s": 5.0}
 )
 def test_times_there(original_s, heard_s):
     times = EditTimes([CUT], [insert(6.0, 1.0)], 0.5)
-    assert times.heard(original_s) == pytest.approx(heard_s)
+    assert times.edited(original_s) == pytest.approx(heard_s)
 
 
 @pytest.mark.parametrize(
@@ -69,8 +69,8 @@ def test_times_back(heard_s, original_s):
 
 def test_an_insert_inside_a_cut_goes_with_it_and_at_its_edge_stays():
     times = EditTimes([CUT], [insert(4.0, 1.0), insert(5.0, 2.0)])
-    assert [i["at_s"] for i in times.heard_inserts] == [5.0]
-    assert times.heard(7.0) == pytest.approx(7.0)
+    assert [i["at_s"] for i in times.active_inserts] == [5.0]
+    assert times.edited(7.0) == pytest.approx(7.0)
 
 
 @pytest.mark.parametrize("kind", ["silence", "room_tone"])
@@ -81,7 +81,7 @@ def test_an_insert_lies_where_the_times_say_and_the_rest_is_the_recording(kind, 
     heard = edited(file, edits, ROOM)
     whole = heard.read(0, heard.info.length_samples)
     assert heard.info.length_samples == samples_left(file.info.length_samples, RATE, edits)
-    at = round(edit_times(edits).heard(6.0) * RATE)
+    at = round(edit_times(edits).edited(6.0) * RATE)
     put_in = whole[:, at : at + round(1.5 * RATE)]
     level = float(np.sqrt(np.mean(put_in**2)))
     assert level == (0.0 if kind == "silence" else pytest.approx(0.01, rel=0.1))

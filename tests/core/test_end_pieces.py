@@ -12,7 +12,7 @@ from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.markers import Chapter
 from zesty_core.audio.reader import AudioFile
 from zesty_core.delivery.deliver import Order, deliver
-from zesty_core.delivery.end_pieces import EndPiece, WithEnds
+from zesty_core.delivery.end_pieces import EndPiece, JoinedSource
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_page
 from zesty_core.errors import BadInput
 from zesty_core.recipe import chain_from_json
@@ -66,7 +66,7 @@ def test_the_whole_file_meets_its_target_and_the_pieces_stand_to_the_voice(
 
 def joined(intro_overlap_s=0.0, outro_overlap_s=0.0, tmp_path=None, voice_s=4.0):
     own = ArraySource(noise(-30, voice_s), RATE)
-    ends = WithEnds(
+    ends = JoinedSource(
         own,
         1,
         None,
@@ -87,7 +87,7 @@ def test_the_voice_is_untouched_but_for_what_fades_under_it(tmp_path, intro_s, o
         assert np.array_equal(whole[:, start + low : start + high], own.read(low, high))
     assert np.array_equal(np.concatenate(list(ends.blocks(7777)), axis=1), whole)
     heard = []
-    sink = ends.of_voice(heard.append)
+    sink = ends.voice_sink(heard.append)
     for block in ends.blocks(7777):
         sink(block)
     assert np.concatenate(heard, axis=1).shape == (1, own.info.length_samples)

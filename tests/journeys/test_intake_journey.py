@@ -117,7 +117,7 @@ def test_a_false_start_is_cut_and_taken_back(page):
     select(page, GUIDE, 4.2, 9.2)
     page.get_by_role("button", name="Cut out").click()
     page.get_by_role("button", name=re.compile("^Take back the cut")).wait_for()
-    length = page.get_by_title(re.compile("^Length of what is heard"))
+    length = page.get_by_title(re.compile("^Length after edits"))
     length.wait_for()
     check_accessibility(page)
     cut = next(r for r in recordings(page) if r["name"] == GUIDE)["cuts"][0]

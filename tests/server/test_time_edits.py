@@ -12,6 +12,7 @@ import soundfile
 
 from tests.made_sound import RATE, level_db, noise, spoken
 from tests.server.conftest import wav
+from tests.server.test_edits import result_of
 
 GAIN = [{"type": "gain", "params": {"gain_db": 0.0}}]
 NONE = {"cuts": [], "mono": ""}
@@ -25,26 +26,17 @@ def fetched(api, recording):
     return api("get", f"recordings/{recording['id']}/").json()
 
 
-def run_of(api, recording):
-    api("put", f"recordings/{recording['id']}/chain/", json.dumps({"steps": GAIN}))
-    run = api("post", "runs/", json.dumps({"recording": recording["id"]})).json()
-    run = api("get", f"runs/{run['id']}/").json()
-    assert run["state"] == "done", run["error"]
-    body = b"".join(api("get", f"runs/{run['id']}/result/").streaming_content)
-    return run, soundfile.read(io.BytesIO(body), always_2d=True)[0][:, 0]
-
-
 @pytest.mark.parametrize(("kind", "level"), [("silence", -300.0), ("room_tone", -55.0)])
-def test_what_is_put_in_is_heard_measured_and_in_the_result(api, recording, kind, level):
+def test_an_insert_is_measured_and_in_the_result(api, recording, kind, level):
     edit(api, recording, inserts=[{"at_s": 3.0, "length_s": 1.5, "kind": kind}])
     fresh = fetched(api, recording)
     assert fresh["measures"]["duration_s"] == pytest.approx(6.5)
     # Room tone that is put in is the best found, kept from then on.
     assert (fresh["room_tone"] is not None) == (kind == "room_tone")
-    run, sound = run_of(api, recording)
+    run, sound = result_of(api, recording)
     assert run["duration_s"] == pytest.approx(6.5)
     assert run["inserts"] == fresh["inserts"]
-    put_in = sound[3 * RATE : round(4.5 * RATE)]
+    put_in = sound[3 * RATE : round(4.5 * RATE), 0]
     assert level_db(put_in) == pytest.approx(level, abs=1.5)
 
 
@@ -54,8 +46,8 @@ def test_fades_are_in_the_result_and_what_is_not_given_stays(api, recording):
     fresh = fetched(api, recording)
     assert (fresh["fade_in_s"], fresh["fade_out_s"]) == (1.0, 0.5)
     assert fresh["markers"] == [{"at_s": 1.0, "name": "Reeds"}]
-    run, sound = run_of(api, recording)
-    assert abs(sound[0]) < 1e-5
+    run, sound = result_of(api, recording)
+    assert abs(sound[0, 0]) < 1e-5
     assert level_db(sound[: RATE // 4]) < level_db(sound[RATE : 2 * RATE]) - 10
     assert run["fade_in_s"] == 1.0
 
@@ -111,7 +103,7 @@ def pauses(api, recording, longest_s):
     return api("get", f"recordings/{recording['id']}/pauses/?longest_s={longest_s}").json()
 
 
-def test_pauses_are_told_in_times_of_the_original_and_cut_to_their_length(api, slow_talk):
+def test_pauses_are_listed_in_times_of_the_original_and_cut_to_their_length(api, slow_talk):
     found = pauses(api, slow_talk, 0.5)
     assert [(round(p["at_s"]), round(p["length_s"])) for p in found] == [(2, 2), (5, 3)]
     edit(api, slow_talk, cuts=[p["cut"] for p in found])
@@ -125,7 +117,7 @@ def test_pauses_are_told_in_times_of_the_original_and_cut_to_their_length(api, s
     assert fetched(api, slow_talk)["measures"]["duration_s"] == pytest.approx(5.6, abs=0.08)
 
 
-def test_a_pause_in_which_something_was_put_is_left_alone(api, slow_talk):
+def test_a_pause_with_an_insert_is_left_alone(api, slow_talk):
     edit(api, slow_talk, inserts=[{"at_s": 3.0, "length_s": 2.0, "kind": "silence"}])
     assert [round(p["at_s"]) for p in pauses(api, slow_talk, 0.5)] == [5]
     bad = api("get", f"recordings/{slow_talk['id']}/pauses/?longest_s=0.01")
@@ -162,7 +154,7 @@ def test_a_recording_is_split_at_its_markers_bit_for_bit(api, slow_talk):
     assert [one["id"] for one in again] == [one["id"] for one in made]
 
 
-def test_what_is_split_is_what_is_heard(api, slow_talk):
+def test_a_split_applies_the_edits(api, slow_talk):
     edit(api, slow_talk, cuts=[{"start_s": 5.5, "end_s": 7.5}], markers=MARKERS)
     made = api("post", f"recordings/{slow_talk['id']}/split/").json()
     assert [round(m["duration_s"], 2) for m in made] == [3.0, 2.5, 2.5]

@@ -10,8 +10,8 @@ import soundfile
 
 from zesty_server.accounts.owning import seen_by
 from zesty_server.recordings.models import Recording
-from zesty_server.watched.looking import look_at_folders
 from zesty_server.watched.models import WatchedFolder
+from zesty_server.watched.scanning import scan_folders
 
 GAIN = [{"type": "gain", "params": {"gain_db": 1.0}}]
 
@@ -43,7 +43,7 @@ def look(django_capture_on_commit_callbacks):
     def looks(times=6):
         for _ in range(times):
             with django_capture_on_commit_callbacks(execute=True):
-                look_at_folders()
+                scan_folders()
 
     return looks
 
@@ -63,7 +63,7 @@ def test_a_file_that_comes_in_is_delivered_with_its_receipt(api, watch, look, ta
     one = told(api)
     [file] = one["files"]
     assert (file["state"], file["delivered_as"]) == ("delivered", "Morning tide.wav")
-    assert (one["delivered"], one["trouble"], one["error"]) == (1, "", "")
+    assert (one["delivered"], one["problem"], one["error"]) == (1, "", "")
     out = watch.folder / "delivered" / "Morning tide.wav"
     assert soundfile.info(out).duration == pytest.approx(5.0)
     receipt = json.loads(out.with_name("Morning tide.wav.receipt.json").read_text())
@@ -164,11 +164,11 @@ def test_a_folder_that_is_gone_is_told_until_it_is_back(api, watch, look, take):
     watch()
     away = watch.folder.rename(watch.folder.with_name("away"))
     look(1)
-    assert "No such file" in told(api)["trouble"]
+    assert "No such file" in told(api)["problem"]
     away.rename(watch.folder)
     (watch.folder / "take.wav").write_bytes(take)
     look()
-    assert told(api)["trouble"] == ""
+    assert told(api)["problem"] == ""
     assert told(api)["delivered"] == 1
 
 
@@ -179,6 +179,28 @@ def test_without_its_recipe_files_wait_with_a_reason(api, watch, look, recipe, t
     look()
     [file] = told(api)["files"]
     assert "recipe of this folder was deleted" in file["message"]
+
+
+def test_a_folder_watched_again_delivers_nothing_twice_until_the_recipe_changes(
+    api, watch, look, take
+):
+    made = watch().json()
+    (watch.folder / "take.wav").write_bytes(take)
+    look()
+    api("delete", f"watched-folders/{made['id']}/")
+    watch()
+    look()
+    [file] = told(api)["files"]
+    assert (file["state"], file["delivered_as"]) == ("delivered", "take.wav")
+    assert len(api("get", f"runs/?recording={file['recording']}").json()) == 1
+    other = json.dumps({"name": "Down", "steps": [{"type": "gain", "params": {"gain_db": -1}}]})
+    recipe = api("post", "recipes/", other).json()["id"]
+    change = api("patch", f"watched-folders/{told(api)['id']}/", json.dumps({"recipe": recipe}))
+    assert change.json()["recipe"] == recipe
+    path = watch.folder / "take.wav"
+    os.utime(path, ns=(5, 5))
+    look()
+    assert told(api)["files"][0]["delivered_as"] == "take 2.wav"
 
 
 def test_forgetting_a_folder_leaves_what_was_made(api, watch, look, take):
@@ -245,8 +267,8 @@ def test_where_people_sign_in_only_opened_folders_and_each_sees_their_own(
     assert "ZESTY_WATCHABLE" in refused.json()["error"]["message"]
     sneaky = warden.send("post", "watched-folders/", folder=f"{opened}/../closed", recipe=recipe)
     assert sneaky.status_code == 400
-    listed = warden("get", f"folders/?under={tmp_path}/").json()["folders"]
-    assert listed == [str(opened)]
+    for typed in (f"{tmp_path}/", "/"):
+        assert warden("get", f"folders/?under={typed}").json()["folders"] == [str(opened)]
     made = warden.send("post", "watched-folders/", folder=str(opened / "in"), recipe=recipe)
     assert made.status_code == 201, made.content
     (opened / "in" / "take.wav").write_bytes(take)

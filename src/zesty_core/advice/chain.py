@@ -1,4 +1,4 @@
-"""What is wrong with a chain, told from its order, its settings and what it did, in figures.
+"""Findings about a chain from its order, its settings and its results, with figures.
 
 Rules ask what a step is like (its traits), never which one it is; what a step can judge by itself are
 its own remarks. Limits are common practice, no published source.
@@ -16,8 +16,8 @@ from zesty_core.advice.finding import Act, Finding, with_minus
 from zesty_core.measures.louder_room import LouderRoom
 from zesty_core.measures.report import Levels
 from zesty_core.recipe import Chain
-from zesty_core.steps.advising import StepAtWork, Trait
 from zesty_core.steps.base import Step
+from zesty_core.steps.step_advice import StepContext, Trait
 
 _SAFE_CEILING_DBTP = -1.0
 _BOOST_DB = 3.0
@@ -27,14 +27,14 @@ _IDLE_DB, _IDLE_SHARE = 0.3, 0.005
 
 @dataclass(frozen=True)
 class StepResult:
-    """What is known of a step: levels after it and its report, empty where it has not run."""
+    """Levels after a step and its report, which is empty where it has not run."""
 
     levels: Levels
     report: Mapping[str, Any]
 
 
 @dataclass(frozen=True)
-class _Known:
+class _ChainRun:
     chain: Chain
     before: Levels
     results: Sequence[StepResult]
@@ -69,21 +69,21 @@ def chain_advice(
     ``louder_room`` is where the recording's room is louder than elsewhere.
     """
     ceiling_dbtp = _SAFE_CEILING_DBTP if ceiling_dbtp is None else ceiling_dbtp
-    known = _Known(chain, before, results, ceiling_dbtp, louder_room)
-    found = [finding for rule in _RULES for finding in rule(known)]
+    run = _ChainRun(chain, before, results, ceiling_dbtp, louder_room)
+    found = [finding for rule in _RULES for finding in rule(run)]
     found.sort(key=lambda finding: -1 if finding.at_step is None else finding.at_step)
     return [replace(finding, text=with_minus(finding.text)) for finding in found]
 
 
-def _late_noise_reduction(known: _Known) -> Iterator[Finding]:
-    uneven = known.with_trait(Trait.MOVES_NOISE)
-    for index, step in known.with_trait(Trait.LEARNS_NOISE):
+def _late_noise_reduction(run: _ChainRun) -> Iterator[Finding]:
+    uneven = run.with_trait(Trait.MOVES_NOISE)
+    for index, step in run.with_trait(Trait.LEARNS_NOISE):
         earlier = [(i, other) for i, other in uneven if i < index]
         if not earlier:
             continue
         first, other = earlier[0]
         raised = _difference(
-            known.results[first].levels.noise_floor_dbfs, known.levels_into(first).noise_floor_dbfs
+            run.results[first].levels.noise_floor_dbfs, run.levels_into(first).noise_floor_dbfs
         )
         evidence = f", which raises it by {raised:.1f} dB" if raised and raised >= 1.0 else ""
         yield Finding(
@@ -95,11 +95,11 @@ def _late_noise_reduction(known: _Known) -> Iterator[Finding]:
         )
 
 
-def _boost_into_compressor(known: _Known) -> Iterator[Finding]:
-    for (index, step), (after, following) in itertools.pairwise(known.active()):
+def _boost_into_compressor(run: _ChainRun) -> Iterator[Finding]:
+    for (index, step), (after, following) in itertools.pairwise(run.active()):
         if Trait.COMPRESSES not in following.traits:
             continue
-        boost = max((move.gain_db for move in step.tone_moves), default=0.0)
+        boost = max((move.gain_db for move in step.tone_changes), default=0.0)
         if boost >= _BOOST_DB:
             yield Finding(
                 "boost_into_compressor",
@@ -110,19 +110,19 @@ def _boost_into_compressor(known: _Known) -> Iterator[Finding]:
             )
 
 
-def _limiter_not_last(known: _Known) -> Iterator[Finding]:
-    raising = known.with_trait(Trait.RAISES_PEAKS)
-    for index, step in known.with_trait(Trait.HOLDS_CEILING):
+def _limiter_not_last(run: _ChainRun) -> Iterator[Finding]:
+    raising = run.with_trait(Trait.RAISES_PEAKS)
+    for index, step in run.with_trait(Trait.HOLDS_CEILING):
         later = [(i, other) for i, other in raising if i > index]
         if not later:
             continue
-        peak, last = known.results[-1].levels.true_peak_dbtp, len(known.chain) - 1
-        told = f" The peak ends at {peak:.1f} dBTP." if peak is not None else ""
+        peak, last = run.results[-1].levels.true_peak_dbtp, len(run.chain) - 1
+        end = f" The peak ends at {peak:.1f} dBTP." if peak is not None else ""
         behind, other = later[-1]
         yield Finding(
             "limiter_not_last",
             f"{other.label} comes after the limiter and can raise peaks over its ceiling of "
-            f"{step.peak_ceiling_dbtp:g} dBTP again.{told}",
+            f"{step.peak_ceiling_dbtp:g} dBTP again.{end}",
             Act(
                 "move_step",
                 f"Move it behind {other.label}",
@@ -132,14 +132,14 @@ def _limiter_not_last(known: _Known) -> Iterator[Finding]:
         )
 
 
-def _no_calibration(known: _Known) -> Iterator[Finding]:
-    for index, step in known.active():
+def _no_calibration(run: _ChainRun) -> Iterator[Finding]:
+    for index, step in run.active():
         if Trait.CALIBRATES in step.traits:
             return
         threshold = step.absolute_threshold_dbfs
         if threshold is None:
             continue
-        voice = known.levels_into(index).voice_level_dbfs
+        voice = run.levels_into(index).voice_level_dbfs
         params = {} if voice is None else step.following_params(voice)
         yield Finding(
             "no_calibration",
@@ -150,10 +150,10 @@ def _no_calibration(known: _Known) -> Iterator[Finding]:
         )
 
 
-def _own_remarks(known: _Known) -> Iterator[Finding]:
-    for index, step in known.active():
-        at_work = StepAtWork(known.report(index), known.before, known.louder_room)
-        for remark in step.remarks(at_work):
+def _own_remarks(run: _ChainRun) -> Iterator[Finding]:
+    for index, step in run.active():
+        context = StepContext(run.report(index), run.before, run.louder_room)
+        for remark in step.remarks(context):
             act = _set_params(index, remark.act_text, remark.params)
             yield Finding(remark.code, remark.text, act, remark.at_s, at_step=index)
 
@@ -162,11 +162,11 @@ def _set_params(index: int, text: str, params: Mapping[str, Any]) -> Act | None:
     return Act("set_params", text, {"at": index, "params": dict(params)}) if params else None
 
 
-def _opposed(known: _Known) -> Iterator[Finding]:
+def _opposed(run: _ChainRun) -> Iterator[Finding]:
     moves = [
         (index, move)
-        for index, step in known.active()
-        for move in step.tone_moves
+        for index, step in run.active()
+        for move in step.tone_changes
         if move.is_local and abs(move.gain_db) >= _OPPOSED_DB
     ]
     for place, (i, one) in enumerate(moves):
@@ -181,14 +181,14 @@ def _opposed(known: _Known) -> Iterator[Finding]:
                 )
 
 
-def _boosted_sibilance(known: _Known) -> Iterator[Finding]:
-    steps = list(known.active())
+def _boosted_sibilance(run: _ChainRun) -> Iterator[Finding]:
+    steps = list(run.active())
     for place, (i, softening) in enumerate(steps):
         if softening.softened_band_hz is None:
             continue
         low_hz, high_hz = softening.softened_band_hz
         for j, step in steps[place + 1 :]:
-            for move in step.tone_moves:
+            for move in step.tone_changes:
                 if low_hz <= move.freq_hz <= high_hz and move.gain_db >= _BOOST_DB:
                     yield Finding(
                         "boosted_sibilance",
@@ -203,10 +203,10 @@ def _boosted_sibilance(known: _Known) -> Iterator[Finding]:
                     )
 
 
-def _high_peak(known: _Known) -> Iterator[Finding]:
-    peak = known.results[-1].levels.true_peak_dbtp if known.results else None
-    ending = [(i, c) for i, s in known.active() if (c := s.peak_ceiling_dbtp) is not None]
-    ceiling = known.ceiling_dbtp
+def _high_peak(run: _ChainRun) -> Iterator[Finding]:
+    peak = run.results[-1].levels.true_peak_dbtp if run.results else None
+    ending = [(i, c) for i, s in run.active() if (c := s.peak_ceiling_dbtp) is not None]
+    ceiling = run.ceiling_dbtp
     if peak is None or peak <= ceiling + 0.05 or not ending:
         return
     index, set_ceiling = ending[-1]
@@ -224,9 +224,9 @@ def _high_peak(known: _Known) -> Iterator[Finding]:
     )
 
 
-def _nothing_happens(known: _Known) -> Iterator[Finding]:
-    for index, step in known.with_trait(Trait.HAS_THRESHOLD):
-        report = known.report(index)
+def _nothing_happens(run: _ChainRun) -> Iterator[Finding]:
+    for index, step in run.with_trait(Trait.HAS_THRESHOLD):
+        report = run.report(index)
         if _over_full_scale_db(step):
             continue
         most, share = report.get("max_reduction_db"), report.get("active_share")
@@ -236,15 +236,15 @@ def _nothing_happens(known: _Known) -> Iterator[Finding]:
         lower = {} if shuts else {"threshold_db": _threshold_db(step) - 6.0}
         yield Finding(
             "nothing_happens",
-            f"{step.label} does nothing here: {step.idle_words(report)}.",
+            f"{step.label} does nothing here: {step.idle_reason(report)}.",
             _set_params(index, "Lower its threshold by 6 dB", lower),
             at_step=index,
         )
 
 
-def _threshold_over_full_scale(known: _Known) -> Iterator[Finding]:
+def _threshold_over_full_scale(run: _ChainRun) -> Iterator[Finding]:
     """A threshold above full scale, usually left over from a step that followed the voice."""
-    for index, step in known.with_trait(Trait.HAS_THRESHOLD):
+    for index, step in run.with_trait(Trait.HAS_THRESHOLD):
         over_db = _over_full_scale_db(step)
         if over_db is None:
             continue
@@ -273,7 +273,7 @@ def _difference(now: float | None, before: float | None) -> float | None:
     return None if now is None or before is None else now - before
 
 
-_RULES: tuple[Callable[[_Known], Iterator[Finding]], ...] = (
+_RULES: tuple[Callable[[_ChainRun], Iterator[Finding]], ...] = (
     _late_noise_reduction,
     _boost_into_compressor,
     _limiter_not_last,

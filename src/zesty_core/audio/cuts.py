@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from zesty_core.errors import BadInput
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
+from zesty_core.signal import Block, ReadSource, SignalInfo, Source, Span
 
 JOIN_S = 0.010
 
@@ -23,7 +23,7 @@ class _Kept:
     at: int
 
 
-class CutSource:
+class CutSource(ReadSource):
     """``source`` without ``cuts``. At a join the two sides overlap for 10 ms around the cut's edges.
 
     The sound just inside the cut is used for the overlap, so nothing that is kept gets shorter.
@@ -45,11 +45,6 @@ class CutSource:
     def info(self) -> SignalInfo:
         """Rate, channels and length after the cuts."""
         return self._info
-
-    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
-        """Blocks of what is left."""
-        for start in range(0, self._info.length_samples, block_samples):
-            yield self.read(start, start + block_samples)
 
     def read(self, start: int, stop: int) -> Block:
         """Samples ``start`` to ``stop`` of what is left."""

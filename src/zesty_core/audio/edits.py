@@ -1,4 +1,4 @@
-"""A recording as it is worked on: one channel of two where asked for, cuts left out, sound put in."""
+"""Edits before the chain: choice of channel, cuts, inserts, padding, fades."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class Edits(Protocol):
 
     @property
     def inserts(self) -> Any:
-        """What is put in: at_s, length_s and kind, which is room_tone or silence."""
+        """Inserts: at_s, length_s and kind (room_tone or silence)."""
 
     @property
     def mono(self) -> str:
@@ -53,11 +53,11 @@ class Edits(Protocol):
 
     @property
     def fade_in_s(self) -> float:
-        """Length of the fade at the start of all that."""
+        """Length of the fade-in."""
 
     @property
     def fade_out_s(self) -> float:
-        """Length of the fade at its end."""
+        """Length of the fade-out."""
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,7 @@ class FileEdits:
 
 
 def as_file_edits(edits: Edits) -> FileEdits:
-    """The edits alone, of anything that has some."""
+    """A copy of the edits alone."""
     return FileEdits(
         edits.cuts,
         edits.mono,
@@ -91,17 +91,17 @@ def as_file_edits(edits: Edits) -> FileEdits:
 
 
 def edit_times(edits: Edits) -> EditTimes:
-    """How times of the original and of what is heard belong together."""
+    """Converts times for these edits."""
     return EditTimes(edits.cuts, edits.inserts, edits.pad_start_s)
 
 
 def moves_times(edits: Edits) -> bool:
-    """Whether a time of the original is another one in what is heard."""
+    """Whether edited times differ from original times."""
     return bool(edits.cuts or edits.inserts or edits.pad_start_s)
 
 
 def holds_room_tone(edits: Edits) -> bool:
-    """Whether what is heard depends on a room tone."""
+    """Whether the edited recording contains added room tone."""
     tones = [insert for insert in edits.inserts if insert["kind"] == "room_tone"]
     return bool(tones or edits.pad_start_s or edits.pad_end_s)
 
@@ -112,9 +112,9 @@ def one_side(file: Source, mono: str) -> Source:
 
 
 def edited(file: Source, edits: Edits, tone: RoomTone | None) -> Source:
-    """What is played, processed and measured; ``tone`` fills what is added as room tone.
+    """The edited recording, which is played, processed and measured; ``tone`` fills added room tone.
 
-    Without a tone (it was deleted since) that is silent.
+    Without a tone (it was deleted) the added parts are silent.
     """
     source = one_side(file, edits.mono)
     if edits.cuts:
@@ -130,14 +130,14 @@ def edited(file: Source, edits: Edits, tone: RoomTone | None) -> Source:
 
 
 def _fills(info: SignalInfo, edits: Edits, tone: RoomTone | None) -> list[Fill]:
-    """What is put into a sound of which the cuts are left out already."""
+    """Padding and inserts, by sample position after the cuts."""
     rate = info.sample_rate_hz
     times = edit_times(edits)
     fills = []
     for at, pad_s in ((0, edits.pad_start_s), (info.length_samples, edits.pad_end_s)):
         fills.append(Fill(at, _fill(tone, info, seconds_to_samples(pad_s, rate))))
-    inserts = times.heard_inserts
-    # The same tone serves at all places, so that it is held once.
+    inserts = times.active_inserts
+    # All inserts share one fill per kind, to bound memory.
     longest = dict.fromkeys(INSERT_KINDS, 0)
     for insert in inserts:
         length = seconds_to_samples(insert["length_s"], rate)
@@ -150,7 +150,7 @@ def _fills(info: SignalInfo, edits: Edits, tone: RoomTone | None) -> list[Fill]:
         at = seconds_to_samples(times.left_before(insert["at_s"]), rate)
         sound = sounds[insert["kind"]][:, : seconds_to_samples(insert["length_s"], rate)]
         fills.append(Fill(min(at, info.length_samples), sound))
-    # What is added at an end stays outside of what is put in there.
+    # Padding stays outside of inserts at the same end.
     return [fill for fill in (fills[0], *fills[2:], fills[1]) if fill.sound.shape[1]]
 
 
@@ -168,7 +168,7 @@ def _fill(tone: RoomTone | None, info: SignalInfo, samples: int) -> Block:
 def samples_left(length_samples: int, rate: int, edits: Edits) -> int:
     """How many samples the edits leave."""
     spans = [Span(cut["start_s"], cut["end_s"]).samples(rate) for cut in edits.cuts]
-    inserted = [insert["length_s"] for insert in edit_times(edits).heard_inserts]
+    inserted = [insert["length_s"] for insert in edit_times(edits).active_inserts]
     lengths_s = (edits.pad_start_s, edits.pad_end_s, *inserted)
     added = sum(seconds_to_samples(t, rate) for t in lengths_s)
     return added + length_samples - sum(min(stop, length_samples) - start for start, stop in spans)

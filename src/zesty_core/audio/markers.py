@@ -1,4 +1,4 @@
-"""Named places of a recording, and the chapters they make of what is heard."""
+"""Markers of a recording, and the chapters they define in the edited recording."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ LEAST_CHAPTER_S = 0.5
 
 @dataclass(frozen=True)
 class Chapter:
-    """A named stretch of what is heard."""
+    """A named stretch of the edited recording."""
 
     start_s: float
     end_s: float
@@ -28,7 +28,7 @@ class Chapter:
         return {"start_s": self.start_s, "end_s": self.end_s, "name": self.name}
 
     def later(self, by_s: float) -> Chapter:
-        """The same behind so much of something else."""
+        """The same chapter, shifted by ``by_s``."""
         return Chapter(self.start_s + by_s, self.end_s + by_s, self.name)
 
 
@@ -59,20 +59,20 @@ def checked_markers(
 
 
 def chapters_of(
-    markers: Sequence[Mapping[str, Any]], times: EditTimes, heard_s: float, title: str
+    markers: Sequence[Mapping[str, Any]], times: EditTimes, edited_s: float, title: str
 ) -> list[Chapter]:
-    """Chapters from each marker to the next; what comes before the first one is called ``title``.
+    """Chapters from marker to marker; the part before the first marker is called ``title``.
 
-    ``heard_s`` is how long the edited recording is. Without markers there are no chapters.
+    ``edited_s`` is the length of the edited recording. Without markers there are no chapters.
     """
     if not markers:
         return []
     starts: list[tuple[float, str]] = []
     for marker in markers:
-        at_s = times.heard(marker["at_s"])
+        at_s = times.edited(marker["at_s"])
         if starts and at_s - starts[-1][0] < LEAST_CHAPTER_S:
-            starts.pop()  # what lay between them is cut out; the later one names what follows
-        if heard_s - at_s >= LEAST_CHAPTER_S:
+            starts.pop()  # the part between them was cut; the later marker names the chapter
+        if edited_s - at_s >= LEAST_CHAPTER_S:
             starts.append((at_s, marker["name"]))
     if starts and starts[0][0] < LEAST_CHAPTER_S:
         starts[0] = (0.0, starts[0][1])
@@ -80,5 +80,5 @@ def chapters_of(
         starts.insert(0, (0.0, title))
     if not starts:
         return []
-    ends = [*(at_s for at_s, _ in starts[1:]), heard_s]
+    ends = [*(at_s for at_s, _ in starts[1:]), edited_s]
     return [Chapter(at, end, name) for (at, name), end in zip(starts, ends, strict=True)]

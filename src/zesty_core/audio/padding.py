@@ -1,13 +1,13 @@
-"""Room tone of any length from a short sample of it, and a source with some of it put in."""
+"""Room tone of any length from a short sample, and a source with fills inserted."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
+from zesty_core.signal import Block, ReadSource, SignalInfo, Source
 
 _GRAIN_S = 0.4
 _OVERLAP_S = 0.08
@@ -61,16 +61,16 @@ def _fades(samples: int, correlation: float) -> tuple[Block, Block]:
 
 @dataclass(frozen=True)
 class Fill:
-    """Sound (channels, samples) put in before the sample ``at`` of a source."""
+    """Sound (channels, samples) inserted before sample ``at`` of a source."""
 
     at: int
     sound: Block
 
 
-class FilledSource:
-    """``source`` with fills put in, each as long as what it adds; 10 ms fades join them.
+class FilledSource(ReadSource):
+    """``source`` with fills inserted at full length, joined by 10 ms cross-fades.
 
-    The fades need none of a fill: the source fades in and out over the fill mirrored at their edge.
+    At each edge the source cross-fades with the fill mirrored there, so no part of the fill is used up.
     """
 
     def __init__(self, source: Source, fills: Sequence[Fill]) -> None:
@@ -85,11 +85,6 @@ class FilledSource:
     def info(self) -> SignalInfo:
         """Rate, channels and length with the fills."""
         return self._info
-
-    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
-        """Blocks from the first to the last sample."""
-        for start in range(0, self._info.length_samples, block_samples):
-            yield self.read(start, start + block_samples)
 
     def read(self, start: int, stop: int) -> Block:
         """Samples ``start`` to ``stop``, clipped to what is there."""

@@ -22,7 +22,7 @@ from zesty_core.audio.part_file import why_not_written
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover, Tags
 from zesty_core.chain import ChainResult, Progress, Sink, run_chain
-from zesty_core.delivery.end_pieces import EndPiece, JoinedPiece, WithEnds
+from zesty_core.delivery.end_pieces import EndPiece, JoinedPiece, JoinedSource
 from zesty_core.delivery.ending import Ending, body_of, fit_ending
 from zesty_core.delivery.folding import fold_into, joined, run_folded, tone_behind
 from zesty_core.dsp.denormals import flushing_to_zero
@@ -148,7 +148,7 @@ class _Work:
         self._folds = self._channels < source.info.channels
         self._spool: Spool | None = None
         #: The voice with intro and outro, once its loudness is known.
-        self._with_ends: WithEnds | None = None
+        self._with_ends: JoinedSource | None = None
         self._clipped = 0
 
     def close(self) -> None:
@@ -166,7 +166,7 @@ class _Work:
         source: Source = self._spool
         measures, tone = first.after, tone_behind(first)
         if has_ends:
-            source = self._with_ends = WithEnds(
+            source = self._with_ends = JoinedSource(
                 source, self._channels, measures.integrated_lufs, order.intro, order.outro
             )
             tone = self._with_ends.tone(tone)
@@ -251,7 +251,7 @@ class _Work:
         )
         with self._also() as beside, writer:
             ends = self._with_ends
-            also = [ends.of_voice(sink) for sink in beside] if ends else beside
+            also = [ends.voice_sink(sink) for sink in beside] if ends else beside
             folds = self._channels < info.channels
             made = replace(info, channels=min(self._channels, info.channels))
             sink = ConvertingSink(writer, made, self._rate_hz, self._channels)

@@ -1,14 +1,13 @@
 """Intro and outro of a delivery: joined to the voice before its final level is set.
 
-The piece lies under the voice where they overlap and fades there; the voice does not. Its gain brings
-its loudness (ITU-R BS.1770, integrated) to a distance from that of the voice. What is set behind the
-join (limiter, final level) works on both together, so that the file as a whole meets its target.
+The piece fades where it overlaps the voice; the voice does not fade. Its gain sets its integrated
+loudness (ITU-R BS.1770) relative to that of the voice. Limiter and final level follow the join, so that
+the whole file meets its target.
 """
 
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Self
@@ -23,7 +22,7 @@ from zesty_core.delivery.ending import DOUBLED_LU
 from zesty_core.errors import BadInput
 from zesty_core.measures.stream import measure
 from zesty_core.room_tone import RoomTone
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
+from zesty_core.signal import Block, ReadSource, SignalInfo, Source, Span
 from zesty_core.units import db_to_factor, seconds_to_samples
 
 LONGEST_PIECE_S = 180.0
@@ -35,7 +34,7 @@ _LOUDNESS = frozenset({"loudness"})
 
 @dataclass(frozen=True)
 class EndPiece:
-    """A sound file as intro or outro. ``level_lu`` is its loudness towards that of the voice."""
+    """A sound file as intro or outro. ``level_lu`` is its loudness relative to the voice."""
 
     path: Path
     name: str
@@ -52,7 +51,8 @@ class EndPiece:
         low, high = LEVEL_LU
         if not low <= level_lu <= high:
             raise BadInput(
-                f"{name}: must stand {low:g} to {high:+g} LU towards the voice, got {level_lu:+g} LU"
+                f"{name}: level must be {low:g} to {high:+g} LU relative to the voice, "
+                f"got {level_lu:+g} LU"
             )
         duration_s = AudioFile(path, name).info.duration_s
         if duration_s > LONGEST_PIECE_S:
@@ -75,7 +75,7 @@ class EndPiece:
 
 @dataclass(frozen=True)
 class JoinedPiece:
-    """A piece as it was joined on, for the receipt. Without a loudness its gain is 0 dB."""
+    """A joined piece with its gain, for the receipt; 0 dB where a loudness is undefined."""
 
     place: str
     piece: EndPiece
@@ -93,7 +93,7 @@ class JoinedPiece:
         }
 
 
-class WithEnds:
+class JoinedSource(ReadSource):
     """A voice with an intro before it, an outro behind it, or both."""
 
     def __init__(
@@ -109,20 +109,20 @@ class WithEnds:
         if voice_lufs is not None and channels > voice.info.channels:
             voice_lufs += DOUBLED_LU
         self.pieces: list[JoinedPiece] = []
-        self._laid: list[tuple[int, Block]] = []
+        self._placed: list[tuple[int, Block]] = []
         self.voice_start = 0
         end = length
         if intro:
             sound = self._gained("intro", intro, rate, channels, voice_lufs)
             overlap = min(seconds_to_samples(intro.overlap_s, rate), sound.shape[1], length)
             self.voice_start = sound.shape[1] - overlap
-            self._laid.append((0, sound * _fade_out(sound.shape[1], overlap, rate)))
+            self._placed.append((0, sound * _fade_out(sound.shape[1], overlap, rate)))
             end += self.voice_start
         if outro:
             sound = self._gained("outro", outro, rate, channels, voice_lufs)
             overlap = min(seconds_to_samples(outro.overlap_s, rate), sound.shape[1], length)
             fade = _fade_out(sound.shape[1], overlap, rate)[::-1]
-            self._laid.append((end - overlap, sound * fade))
+            self._placed.append((end - overlap, sound * fade))
             end += sound.shape[1] - overlap
         self._info = SignalInfo(rate, channels, max(end, self.voice_start + length))
 
@@ -131,20 +131,16 @@ class WithEnds:
     ) -> Block:
         sound = _read(piece, rate, channels)
         own = measure([sound], SignalInfo(rate, *sound.shape), parts=_LOUDNESS).integrated_lufs
-        known = own is not None and voice_lufs is not None
-        gain_db = voice_lufs + piece.level_lu - own if known else 0.0  # type: ignore[operator]
+        gain_db = 0.0
+        if own is not None and voice_lufs is not None:
+            gain_db = voice_lufs + piece.level_lu - own
         self.pieces.append(JoinedPiece(place, piece, gain_db))
         return sound * np.float32(db_to_factor(gain_db))
 
     @property
     def info(self) -> SignalInfo:
-        """Rate, channels and length of it all."""
+        """Rate, channels and total length."""
         return self._info
-
-    def blocks(self, block_samples: int = BLOCK_SAMPLES) -> Iterator[Block]:
-        """Blocks from the first to the last sample."""
-        for start in range(0, self._info.length_samples, block_samples):
-            yield self.read(start, start + block_samples)
 
     def read(self, start: int, stop: int) -> Block:
         """Samples ``start`` to ``stop``, clipped to what is there."""
@@ -153,34 +149,34 @@ class WithEnds:
         length = self._voice.info.length_samples
         low, high = max(start, self.voice_start), min(stop, self.voice_start + length)
         if high > low:
-            # One channel goes to all.
+            # A mono voice goes to all channels.
             own = self._voice.read(low - self.voice_start, high - self.voice_start)
             out[:, low - start : high - start] = own
-        for at, sound in self._laid:
+        for at, sound in self._placed:
             low, high = max(start, at), min(stop, at + sound.shape[1])
             if high > low:
                 out[:, low - start : high - start] += sound[:, low - at : high - at]
         return out
 
     def tone(self, tone: RoomTone | None) -> RoomTone | None:
-        """Room tone of the voice in times of it all; None where a piece lies over it."""
+        """The voice's room tone shifted to the joined times; None where a piece overlaps it."""
         if tone is None or not tone.spans:
             return tone
         rate = self._info.sample_rate_hz
         shift_s = self.voice_start / rate
         spans = tuple(Span(s.start_s + shift_s, s.end_s + shift_s) for s in tone.spans)
-        covered = [(at / rate, (at + sound.shape[1]) / rate) for at, sound in self._laid]
+        covered = [(at / rate, (at + sound.shape[1]) / rate) for at, sound in self._placed]
         if any(s.start_s < end and s.end_s > start for s in spans for start, end in covered):
             return None
         return RoomTone(spans=spans)
 
-    def of_voice(self, sink: Sink) -> Sink:
-        """A sink that takes the stretch of the voice alone, as one channel where the voice is one."""
+    def voice_sink(self, sink: Sink) -> Sink:
+        """A sink that passes on only the voice's stretch, in mono where the voice is mono."""
         window = _Window(sink, self.voice_start, self._voice.info)
         return window.push
 
     def chapters(self, chapters: tuple[Chapter, ...]) -> tuple[Chapter, ...]:
-        """The voice's chapters in times of it all: the first begins with it, the last ends with it."""
+        """Chapters shifted to the joined times; the first starts and the last ends with the file."""
         if not chapters:
             return ()
         moved = [
@@ -192,7 +188,7 @@ class WithEnds:
 
 
 class _Window:
-    """Hands on a stretch of what is pushed."""
+    """Passes on a window of the stream."""
 
     def __init__(self, sink: Sink, start: int, info: SignalInfo) -> None:
         self._sink, self._channels = sink, info.channels

@@ -22,8 +22,8 @@ from zesty_core.delivery.end_pieces import EndPiece
 from zesty_core.delivery.ends_for import ends_for, fill_tone
 from zesty_core.delivery.receipt import (
     Origin,
-    brought_in,
     mark_of,
+    providers_of,
     receipt_of,
     receipt_page,
     receipt_text,
@@ -67,11 +67,11 @@ class FileJob:
         """Stands for the recording and everything that is done to it."""
         tone = self.room_tone
         pieces = {"intro": self.intro, "outro": self.outro}
-        brought = brought_in(self.recipe.chain)
+        provided = providers_of(self.recipe.chain)
         # Named only where there are some: what was delivered without stays as it is.
         return mark_of(
             {name: piece.mark() for name, piece in pieces.items() if piece}
-            | ({"brought_steps": brought} if brought else {})
+            | ({"provided_steps": provided} if provided else {})
             | {
                 "recording": self.sha256,
                 "chain": chain_as_json(self.recipe.chain),

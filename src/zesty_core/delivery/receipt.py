@@ -22,7 +22,7 @@ from zesty_core.delivery.page import page, table
 from zesty_core.recipe import Chain, chain_as_json, chain_from_json
 from zesty_core.setting_words import settings_in_words
 from zesty_core.signal import SignalInfo
-from zesty_core.steps.registry import bringer_of
+from zesty_core.steps.registry import provider_of
 from zesty_core.targets.document import Target
 from zesty_core.units import format_time
 
@@ -88,7 +88,7 @@ def receipt_of(
         "recipe": {"name": origin.recipe_name, "version": origin.recipe_version},
         "chain": chain_as_json(delivered.chain),
         "steps": [point.as_json() for point in result.points],
-        "brought_steps": brought_in(delivered.chain),
+        "provided_steps": providers_of(delivered.chain),
         "target": target.as_json() if target else None,
         "offset_lu": offset_lu,
         "file": {
@@ -113,10 +113,10 @@ def receipt_of(
     }
 
 
-def brought_in(chain: Chain) -> dict[str, dict[str, str]]:
+def providers_of(chain: Chain) -> dict[str, dict[str, str]]:
     """Package and version of each step type that is not the product's own."""
     types = sorted({entry.step.type for entry in chain})
-    return {name: bringer.as_json() for name in types if (bringer := bringer_of(name))}
+    return {name: provider.as_json() for name in types if (provider := provider_of(name))}
 
 
 def receipt_text(receipt: Mapping[str, Any]) -> str:
@@ -196,8 +196,8 @@ def _joined_part(receipt: Mapping[str, Any]) -> list[str]:
     """Intro and outro: how they were joined on."""
     return [
         f"<p>{escape(piece['place'].capitalize())} \u201c{escape(piece['name'])}\u201d, "
-        f"{piece['overlap_s']:g} s over the voice, {piece['level_lu']:+g} LU towards it "
-        f"({piece['gain_db']:+.1f} dB), joined before the final level.</p>"
+        f"{piece['overlap_s']:g} s overlap, {piece['level_lu']:+g} LU relative to the voice "
+        f"(gain {piece['gain_db']:+.1f} dB), joined before the final level.</p>"
         for piece in receipt.get("joined", ())
     ]
 
@@ -211,12 +211,10 @@ def _chapters_part(receipt: Mapping[str, Any]) -> list[str]:
 
 
 def _from_package(receipt: Mapping[str, Any], step_type: str) -> str:
-    bringer = receipt.get("brought_steps", {}).get(step_type)
-    if not bringer:
+    provider = receipt.get("provided_steps", {}).get(step_type)
+    if not provider:
         return ""
-    return (
-        f'<br><span class="muted">{escape(bringer["package"])} {escape(bringer["version"])}</span>'
-    )
+    return f'<br><span class="muted">{escape(provider["package"])} {escape(provider["version"])}</span>'
 
 
 def _steps_part(receipt: Mapping[str, Any]) -> str:

@@ -197,11 +197,11 @@ def reduction_figures(histogram: NDArray[np.int64]) -> dict[str, float]:
     """Median reduction while at work, and the share of time at work, from a 0.1 dB histogram."""
     first = round(_ACTIVE_DB / _HISTOGRAM_DB)
     active = histogram[first:]
-    total, at_work = int(histogram.sum()), int(active.sum())
-    if not at_work:
+    total, context = int(histogram.sum()), int(active.sum())
+    if not context:
         return {"typical_reduction_db": 0.0, "active_share": 0.0}
-    median = int(np.searchsorted(np.cumsum(active), at_work / 2))
+    median = int(np.searchsorted(np.cumsum(active), context / 2))
     return {
         "typical_reduction_db": round((first + median) * _HISTOGRAM_DB, 1),
-        "active_share": at_work / total,
+        "active_share": context / total,
     }

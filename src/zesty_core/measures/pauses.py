@@ -1,8 +1,8 @@
-"""Pauses of a recording, and what to take out of those that are too long.
+"""Finds long pauses and places a cut in each.
 
-A pause is where every 10 ms stay near the room's level. Common practice, no published source: no limit
-of level tells a breath or a soft consonant from the room for certain, so sound close to a word stays,
-and what is taken out is chosen where the room is quietest and most alike on both sides of the join.
+A pause is a run of 10 ms hops near the level of the room. Common practice, no published source: level
+alone cannot separate a breath or a soft consonant from the room, so sound near words is kept, and the
+cut goes where the room is quietest and matches best on both sides of the join.
 """
 
 from __future__ import annotations
@@ -20,23 +20,23 @@ from zesty_core.units import db_to_factor, seconds_to_samples
 
 SHORTEST_S, LONGEST_S = 0.2, 10.0
 _HOP_S = 0.01
-#: Sound so far over the room, or so near the voice, ends a pause.
+#: Level over the room, or below the voice, that ends a pause.
 _OVER_ROOM_DB, _UNDER_VOICE_DB = 7.0, 34.0
 _LEAST_UNDER_VOICE_DB = 10.0
-#: Less than this is not worth a join.
+#: Shorter cuts are not worth a join.
 _LEAST_CUT_S = 0.05
 #: A click within a pause does not end it.
 _LEAST_SOUND_S = 0.03
-#: Kept at either side of a join at least, of what is kept of the pause.
+#: Least share of the kept pause on either side of the join.
 _LEAST_SHARE = 0.25
 _AROUND_HOPS = 3
-#: The join is moved by so much to where both sides run on into each other.
+#: Range of the alignment, and length of the correlation window.
 _FINE_S, _LIKE_S = 0.012, 0.02
 
 
 @dataclass(frozen=True)
 class Pause:
-    """A pause between two words and the stretch to take out of it, in times of what is heard."""
+    """A pause between two words and the cut that shortens it, in edited times."""
 
     span: Span
     cut: Span
@@ -47,12 +47,12 @@ def long_pauses(
     longest_s: float,
     voice_level_dbfs: float | None,
     noise_floor_dbfs: float | None,
-    untouched: Spans = (),
+    excluded: Spans = (),
 ) -> list[Pause]:
     """Pauses longer than ``longest_s``, which is what each cut leaves of its pause.
 
-    Head and tail are no pauses. ``untouched`` (start_s, end_s) are stretches in which nothing is to
-    be cut. A recording without a voice has no pauses.
+    Head and tail are no pauses. Pauses that touch an ``excluded`` span (start_s, end_s) are left out.
+    A recording without a voice has no pauses.
     """
     if voice_level_dbfs is None:
         return []
@@ -66,7 +66,7 @@ def long_pauses(
     found = []
     for (_, start), (stop, _) in pairwise(sounding):
         span = Span(start * _HOP_S, stop * _HOP_S)
-        if span.duration_s <= longest_s + _LEAST_CUT_S or _touches(span, untouched):
+        if span.duration_s <= longest_s + _LEAST_CUT_S or _touches(span, excluded):
             continue
         rough = _quietest_cut(power, start, stop, round(longest_s / _HOP_S))
         found.append(Pause(span, _aligned(source, rough)))
@@ -96,7 +96,7 @@ def _power_of_hops(source: Source) -> NDArray[np.float64]:
 
 
 def _quietest_cut(power: NDArray[np.float64], start: int, stop: int, kept: int) -> Span:
-    """Where to take out all but ``kept`` hops: quiet and alike before and behind the join."""
+    """Cut that leaves ``kept`` hops, with the quietest and best matching levels at the join."""
     least = max(1, round(kept * _LEAST_SHARE))
     level_db = 10.0 * np.log10(power[start:stop] + 1e-15)
     smooth = np.convolve(
@@ -112,7 +112,7 @@ def _quietest_cut(power: NDArray[np.float64], start: int, stop: int, kept: int) 
 
 
 def _aligned(source: Source, cut: Span) -> Span:
-    """The cut with its end moved by up to 12 ms, to where the sound there runs on best."""
+    """The cut with its end moved by up to 12 ms to the best correlation with its start."""
     rate = source.info.sample_rate_hz
     reach, size = seconds_to_samples(_FINE_S, rate), seconds_to_samples(_LIKE_S, rate)
     start, stop = cut.samples(rate)

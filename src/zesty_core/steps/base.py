@@ -20,7 +20,6 @@ from numpy.typing import NDArray
 from zesty_core.measures.report import Measures
 from zesty_core.settings import Declared
 from zesty_core.signal import Block, SignalInfo, joined
-from zesty_core.steps.advising import Remark, StepAtWork, ToneMove, Trait
 from zesty_core.steps.pictures import (
     CURVE_DBFS,
     PicturedPassage,
@@ -29,6 +28,7 @@ from zesty_core.steps.pictures import (
     spectra,
     work_over_time,
 )
+from zesty_core.steps.step_advice import Remark, StepContext, ToneChange, Trait
 
 #: What a step must know about the whole signal; plain JSON values and lists of numbers.
 Facts = dict[str, Any]
@@ -56,7 +56,7 @@ class Processor(Protocol):
 
 @dataclasses.dataclass(frozen=True)
 class StepInput:
-    """What is known of the sound at a step's input when its facts are settled."""
+    """Properties of the sound at a step's input, from which its facts are settled."""
 
     info: SignalInfo
     #: Measures of the step's whole input; None where the step does not need them.
@@ -182,27 +182,31 @@ class Step(Declared):
         picture of the step."""
         return None
 
-    def turned_down(self, passage: PicturedPassage) -> Block:
-        """What came out, less what the step itself turns everything up by."""
+    def without_makeup(self, passage: PicturedPassage) -> Block:
+        """Output without the gain that the step adds to everything."""
         return passage.after
 
-    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
-        """What there is to see of the step at work: spectra, levels, curve, work over time.
+    def work(self, passage: PicturedPassage) -> list[list[float | None]]:
+        """Change of level over the passage in dB, one curve per band; None where it is too quiet."""
+        return [work_over_time(passage.before, self.without_makeup(passage))]
 
-        A step adds what is its own. Keys: ``spectrum``, ``levels``, ``work``, ``curve`` and others
-        that the page knows.
+    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
+        """Data of the step's picture: spectra, levels, work over time, curve of output over input.
+
+        Steps add their own keys to ``spectrum``, ``levels``, ``work`` and ``curve``; the API describes
+        all of them.
         """
         picture: dict[str, Any] = {
             "spectrum": spectra(passage),
             "levels": level_shares(passage),
-            "work": [work_over_time(passage.before, self.turned_down(passage))],
+            "work": self.work(passage),
         }
         curve = self.curve_dbfs(passage.facts, CURVE_DBFS)
         if curve is not None:
             picture["curve"] = {"in_dbfs": rounded(CURVE_DBFS), "out_dbfs": rounded(curve)}
         return picture
 
-    def remarks(self, at_work: StepAtWork) -> Iterable[Remark]:
+    def remarks(self, context: StepContext) -> Iterable[Remark]:
         """Findings about this step that it can judge by itself."""
         return ()
 
@@ -221,7 +225,7 @@ class Step(Declared):
         return None
 
     @property
-    def tone_moves(self) -> tuple[ToneMove, ...]:
+    def tone_changes(self) -> tuple[ToneChange, ...]:
         """Deliberate changes of tone."""
         return ()
 
@@ -230,7 +234,7 @@ class Step(Declared):
         """Band in which sharp sounds are turned down."""
         return None
 
-    def idle_words(self, report: Mapping[str, Any]) -> str:
+    def idle_reason(self, report: Mapping[str, Any]) -> str:
         """Why the step does nothing here."""
         return f"its threshold of {report['threshold_dbfs']:.1f} dBFS is never reached"
 
@@ -286,7 +290,7 @@ def process_blocks(processor: Processor, blocks: Iterable[Block]) -> Iterator[Bl
         yield rest
 
 
-def rendered(step: Step, passage: PicturedPassage, facts: Facts) -> Block:
-    """The passage made again with other facts."""
+def process_passage(step: Step, passage: PicturedPassage, facts: Facts) -> Block:
+    """Process the passage again with other facts."""
     info = SignalInfo(passage.sample_rate_hz, *passage.before.shape)
     return joined(process_blocks(step.start(info, facts), [passage.before]), len(passage.before))

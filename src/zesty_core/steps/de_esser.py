@@ -32,9 +32,10 @@ from zesty_core.dsp.linear_phase import band_pass, turn_band_down
 from zesty_core.errors import BadSetting
 from zesty_core.settings import number, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
+from zesty_core.steps.base import Facts, GainProcessor, Guide, StepInput
 from zesty_core.steps.pictures import PicturedPassage, work_in_band
+from zesty_core.steps.step_advice import Trait
+from zesty_core.steps.threshold_step import ThresholdStep
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, heard_reference_db
 
 _DETECTOR_S = 0.001
@@ -44,7 +45,7 @@ _HIGHEST_SHARE = 0.45
 
 
 @dataclass(frozen=True, kw_only=True)
-class DeEsser(Step):
+class DeEsser(ThresholdStep):
     """Softens sharp s sounds."""
 
     type = "de_esser"
@@ -191,15 +192,6 @@ class DeEsser(Step):
             return GainProcessor.idle(info, facts["note"])
         return DeEsserProcessor(self, info, facts["reference_db"])
 
-    def frame_samples(self, info: SignalInfo) -> int:
-        """Decisions fall on every so many samples."""
-        return CONTROL_SAMPLES
-
-    @property
-    def absolute_threshold_dbfs(self) -> float | None:
-        """The threshold, where it counts from full scale."""
-        return None if self.follow_voice else self.threshold_db
-
     @classmethod
     def warm_up_cases(cls) -> tuple[DeEsser, ...]:
         """One that finds something to do in any sound."""
@@ -210,12 +202,10 @@ class DeEsser(Step):
         """The band it works in."""
         return self.low_hz, self.high_hz
 
-    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
-        """Work over time within the band."""
-        work = work_in_band(
-            passage.before, passage.after, passage.sample_rate_hz, self.low_hz, self.high_hz
-        )
-        return super().picture(passage) | {"work": [work]}
+    def work(self, passage: PicturedPassage) -> list[list[float | None]]:
+        """Change of level within the band."""
+        rate = passage.sample_rate_hz
+        return [work_in_band(passage.before, passage.after, rate, self.low_hz, self.high_hz)]
 
     def _sentence(self) -> str:
         """In plain words."""

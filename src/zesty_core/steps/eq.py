@@ -19,9 +19,9 @@ from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.stands_out import stands_out
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import ToneMove, Trait
 from zesty_core.steps.base import Facts, Guide, Step
 from zesty_core.steps.pictures import PicturedPassage, rounded
+from zesty_core.steps.step_advice import ToneChange, Trait
 from zesty_core.units import db_to_factor
 
 _PASSES = ("high_pass", "low_pass")
@@ -213,10 +213,10 @@ class Eq(Step):
         return (cls(bands=(Band(type="high_pass", freq_hz=80.0),)),)
 
     @property
-    def tone_moves(self) -> tuple[ToneMove, ...]:
+    def tone_changes(self) -> tuple[ToneChange, ...]:
         """Its bands that are on."""
         return tuple(
-            ToneMove(band.freq_hz, band.gain_db, band.type in ("bell", "notch"))
+            ToneChange(band.freq_hz, band.gain_db, band.type in ("bell", "notch"))
             for band in self.bands
             if band.enabled
         )

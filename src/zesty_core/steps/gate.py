@@ -27,8 +27,9 @@ from zesty_core.dsp.exponential import exp_db
 from zesty_core.dsp.kernel import kernel
 from zesty_core.settings import choice, number, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
+from zesty_core.steps.base import Facts, GainProcessor, Guide, StepInput
+from zesty_core.steps.step_advice import Trait
+from zesty_core.steps.threshold_step import ThresholdStep
 from zesty_core.steps.voice_reference import (
     NO_VOICE,
     VOICE_PARTS,
@@ -44,7 +45,7 @@ _LEAST_OFFSET = 1e-4
 
 
 @dataclass(frozen=True, kw_only=True)
-class Gate(Step):
+class Gate(ThresholdStep):
     """Turns down what is quieter than speech."""
 
     type = "gate"
@@ -211,20 +212,11 @@ class Gate(Step):
             return np.asarray(in_dbfs + np.maximum(under * (self.ratio - 1.0), self.floor_db))
         return np.asarray(in_dbfs + np.where(under < 0.0, self.floor_db, 0.0))
 
-    def frame_samples(self, info: SignalInfo) -> int:
-        """Decisions fall on every so many samples."""
-        return CONTROL_SAMPLES
-
-    @property
-    def absolute_threshold_dbfs(self) -> float | None:
-        """The threshold, where it counts from full scale."""
-        return None if self.follow_voice else self.threshold_db
-
     def following_params(self, voice_dbfs: float) -> dict[str, Any]:
         """The same threshold, counted from the voice."""
         return {"follow_voice": True, "threshold_db": round(self.threshold_db - voice_dbfs, 1)}
 
-    def idle_words(self, report: Mapping[str, Any]) -> str:
+    def idle_reason(self, report: Mapping[str, Any]) -> str:
         """Why the step does nothing here."""
         return "it never shuts"
 

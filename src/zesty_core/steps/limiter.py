@@ -29,9 +29,9 @@ from zesty_core.dsp.oversampling import (
 )
 from zesty_core.settings import number
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import Trait
 from zesty_core.steps.base import Facts, Guide, Step
 from zesty_core.steps.pictures import PicturedPassage, work_over_time
+from zesty_core.steps.step_advice import Trait
 from zesty_core.units import db_to_factor, factor_to_db
 
 #: Aim below the ceiling by this much, so that other true-peak meters agree.
@@ -129,14 +129,13 @@ class Limiter(Step):
         """Its ceiling."""
         return self.ceiling_dbtp
 
-    def turned_down(self, passage: PicturedPassage) -> Block:
+    def without_makeup(self, passage: PicturedPassage) -> Block:
         """What came out, less the gain before the limiter."""
         return passage.after * np.float32(db_to_factor(-self.input_gain_db))
 
-    def picture(self, passage: PicturedPassage) -> dict[str, Any]:
-        """Work over time, of peaks."""
-        work = work_over_time(passage.before, self.turned_down(passage), peaks=True)
-        return super().picture(passage) | {"work": [work]}
+    def work(self, passage: PicturedPassage) -> list[list[float | None]]:
+        """Change of the peaks."""
+        return [work_over_time(passage.before, self.without_makeup(passage), peaks=True)]
 
     def _sentence(self) -> str:
         """In plain words."""

@@ -13,8 +13,8 @@ from typing import Any, ClassVar
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.settings import choice, number
 from zesty_core.signal import SignalInfo
-from zesty_core.steps.advising import Trait
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
+from zesty_core.steps.step_advice import Trait
 from zesty_core.units import db_to_factor
 
 _FIELDS = {"lufs": "integrated_lufs", "rms": "rms_dbfs", "voice": "voice_level_dbfs"}

@@ -20,9 +20,16 @@ from zesty_core.measures.report import Measures
 from zesty_core.measures.spectrum import level_between
 from zesty_core.settings import numbers, records
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import Trait
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, StepInput, rendered
-from zesty_core.steps.compressor import MOST_MAKEUP_DB, NO_MAKEUP, Compression
+from zesty_core.steps.base import (
+    Facts,
+    GainProcessor,
+    Guide,
+    Processor,
+    Step,
+    StepInput,
+    process_passage,
+)
+from zesty_core.steps.compression import MOST_MAKEUP_DB, NO_MAKEUP, Compression
 from zesty_core.steps.pictures import (
     CURVE_DBFS,
     PicturedPassage,
@@ -30,6 +37,7 @@ from zesty_core.steps.pictures import (
     rounded,
     work_over_time,
 )
+from zesty_core.steps.step_advice import Trait
 from zesty_core.steps.voice_reference import NO_VOICE, VOICE_PARTS, band_reference_db
 
 #: A crossover above this share of the rate splits nothing off.
@@ -182,41 +190,51 @@ class Multiband(Step):
         """Decisions fall on every so many samples."""
         return CONTROL_SAMPLES
 
-    def turned_down(self, passage: PicturedPassage) -> Block:
+    def without_makeup(self, passage: PicturedPassage) -> Block:
         """What came out without the make-up of any band."""
         facts = passage.facts
         if not any(band.get("makeup_db") for band in facts.get("bands", ())):
             return passage.after
-        return rendered(
+        return process_passage(
             self, passage, facts | {"bands": [band | NO_MAKEUP for band in facts["bands"]]}
         )
 
+    def work(self, passage: PicturedPassage) -> list[list[float | None]]:
+        """Change of level in each band."""
+        if passage.facts.get("idle"):
+            return super().work(passage)
+        # The crossover turns the phase; comparing with a crossed-over input leaves the gains alone.
+        before = np.asarray(sum(self._bands_of(passage.before, passage.sample_rate_hz)))
+        pairs = zip(
+            self._bands_of(before, passage.sample_rate_hz),
+            self._bands_of(self.without_makeup(passage), passage.sample_rate_hz),
+            strict=True,
+        )
+        return [work_over_time(a, b) for a, b in pairs]
+
     def picture(self, passage: PicturedPassage) -> dict[str, Any]:
-        """Work, levels and curve of each band."""
+        """Levels and curve of each band besides its work."""
         picture = super().picture(passage)
         if passage.facts.get("idle"):
             return picture
-        before, rate = passage.before, passage.sample_rate_hz
-        edges = [f for f in self.crossovers_hz if f < 0.45 * rate]
-
-        def bands(sound: Block) -> list[Block]:
-            return Crossover(edges, rate, len(sound))(sound)
-
-        # The step turned the phase, which moves what happens in a band by milliseconds and is no work.
-        was, now = bands(np.asarray(sum(bands(before)))), bands(self.turned_down(passage))
+        rate = passage.sample_rate_hz
+        before = np.asarray(sum(self._bands_of(passage.before, rate)))
         curves = [
             band.curve_dbfs(fact, CURVE_DBFS)
             for band, fact in zip(self.bands, passage.facts["bands"], strict=False)
         ]
         return picture | {
-            "work": [work_over_time(a, b) for a, b in zip(was, now, strict=True)],
-            "band_levels": [histogram(band, rate) for band in was],
+            "band_levels": [histogram(band, rate) for band in self._bands_of(before, rate)],
             "curves": [
                 {"in_dbfs": rounded(CURVE_DBFS), "out_dbfs": rounded(curve)}
                 for curve in curves
                 if curve is not None
             ],
         }
+
+    def _bands_of(self, sound: Block, rate: int) -> list[Block]:
+        edges = [f for f in self.crossovers_hz if f < _HIGHEST_SHARE * rate]
+        return Crossover(edges, rate, len(sound))(sound)
 
     def _sentence(self) -> str:
         """In plain words."""

@@ -22,20 +22,18 @@ from numpy.typing import NDArray
 from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
 from zesty_core.dsp.pitch_comb import PitchComb
-from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, hann, window_samples
+from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
 from zesty_core.measures.louder_room import is_heard_there, louder_room_words
-from zesty_core.measures.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measures.spectrum_points import curve_of, curve_of_sound
-from zesty_core.measures.warble import warble_ratio
 from zesty_core.room_tone import LEAST_S
 from zesty_core.settings import Declared, choice, number, records, switch
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import Remark, StepAtWork, Trait
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
+from zesty_core.steps.noise_figures import room_tone_figures, spectrum_of_frames
 from zesty_core.steps.pictures import PicturedPassage, rounded
+from zesty_core.steps.step_advice import Remark, StepContext, Trait
 
-_OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
 _NOTHING_LEARNED = "left as it is: no room tone was found or marked"
 _SILENT_TONE = "left as it is: the room tone is digital silence"
 _UNDER_VOICE = (
@@ -71,7 +69,6 @@ class DepthPoint(Declared):
 
 #: Deeper, or more uneven than the room by so much, is heard (common practice, no source).
 _DEEP_DB, _MOST_WARBLE = 20.0, 1.5
-_PARTS_OF_BIN = 16
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -235,7 +232,7 @@ class NoiseReduction(Step):
         tone = centred
         for noise in facts["noise"]:
             tone = self._after_pass(tone, rate, LearnedNoise.of_facts(noise))
-        return _done_to_room_tone(centred, tone, rate)
+        return room_tone_figures(centred, tone, rate)
 
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
@@ -279,16 +276,18 @@ class NoiseReduction(Step):
                 picture["spectrum"][name] = curve_of_sound(tone, rate, freqs_hz)
         if passage.tone_before is None and passage.facts.get("noise"):
             learned = LearnedNoise.of_facts(passage.facts["noise"][0]).power
-            picture["spectrum"]["noise_learned"] = curve_of(_spectrum_of(learned, rate), freqs_hz)
+            picture["spectrum"]["noise_learned"] = curve_of(
+                spectrum_of_frames(learned, rate), freqs_hz
+            )
         return picture
 
-    def remarks(self, at_work: StepAtWork) -> Iterator[Remark]:
+    def remarks(self, context: StepContext) -> Iterator[Remark]:
         """Deeper than is sound; a room that gets louder and is not followed."""
-        yield from self._left_behind(at_work)
-        yield from self._too_deep(at_work.report)
+        yield from self._left_behind(context)
+        yield from self._too_deep(context.report)
 
-    def _left_behind(self, at_work: StepAtWork) -> Iterator[Remark]:
-        louder, recorded = at_work.louder_room, at_work.recorded
+    def _left_behind(self, context: StepContext) -> Iterator[Remark]:
+        louder, recorded = context.louder_room, context.recorded
         voice_dbfs, floor_dbfs = recorded.voice_level_dbfs, recorded.noise_floor_dbfs
         if louder is None or self.track_noise or voice_dbfs is None or floor_dbfs is None:
             return
@@ -426,44 +425,3 @@ class NoiseReductionProcessor:
             return told
         change_db = 10.0 * math.log10(self._after / self._before)
         return told | {"energy_change_db": round(change_db, 2)}
-
-
-def _done_to_room_tone(before: Block, after: Block, rate: int) -> dict[str, Any]:
-    """Change of the room tone's level, whole and by octave, and whether it warbles."""
-    spectra = []
-    for sound in (before, after):
-        meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
-        meter.push(sound)
-        spectra.append(meter.finish())
-    old, new = spectra
-    if old is None or new is None:
-        return {}
-    bands = [
-        {"freq_hz": freq_hz, "change_db": round(change, 1)}
-        for freq_hz in _OCTAVES_HZ
-        if freq_hz * math.sqrt(2.0) <= rate / 2
-        and (change := _change_db(old, new, freq_hz / math.sqrt(2.0), freq_hz * math.sqrt(2.0)))
-        is not None
-    ]
-    whole = _change_db(old, new, 0.0, rate / 2)
-    ratio = warble_ratio(before, after, rate)
-    return {
-        "room_tone_change_db": None if whole is None else round(whole, 1),
-        "room_tone_change_by_band": bands,
-        "warble": None if ratio is None else round(ratio, 2),
-    }
-
-
-def _change_db(old: Spectrum, new: Spectrum, low_hz: float, high_hz: float) -> float | None:
-    before, after = old.band_power(low_hz, high_hz), new.band_power(low_hz, high_hz)
-    return 10.0 * math.log10(after / before) if before > 0.0 and after > 0.0 else None
-
-
-def _spectrum_of(power: NDArray[np.float64], sample_rate_hz: int) -> Spectrum:
-    """Mean square per bin from the power of frames under a Hann window; the bins of frames are wide
-    and are parted, so that its curve compares with those of other spectra."""
-    window = window_samples(sample_rate_hz)
-    scale = 2.0 / (window * float(np.square(hann(window)).sum()) * _PARTS_OF_BIN)
-    # A bin reaches half its width to either side of its frequency.
-    parted = np.repeat(power * scale, _PARTS_OF_BIN)[_PARTS_OF_BIN // 2 :]
-    return Spectrum(sample_rate_hz / window / _PARTS_OF_BIN, parted)

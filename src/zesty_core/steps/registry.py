@@ -1,6 +1,6 @@
-"""All step types: those of the product, and those that installed packages bring.
+"""All step types: those of the product, and those that installed packages provide.
 
-A package brings steps by an entry point of the group ``zesty.steps`` whose object is a class derived
+A package provides steps by an entry point of the group ``zesty.steps`` whose object is a class derived
 from :class:`~zesty_core.steps.base.Step`. Its distribution's name and version go into receipts.
 """
 
@@ -44,8 +44,8 @@ _ENDING: tuple[type[Step], ...] = (Limiter, Loudness, Gain)
 
 
 @dataclass(frozen=True)
-class Bringer:
-    """The package that brings a step."""
+class StepProvider:
+    """The package that provides a step."""
 
     package: str
     version: str
@@ -55,10 +55,10 @@ class Bringer:
         return {"package": self.package, "version": self.version}
 
 
-def brought_steps(points: list[EntryPoint]) -> dict[type[Step], Bringer]:
+def load_provided(points: list[EntryPoint]) -> dict[type[Step], StepProvider]:
     """Steps of entry points. One that cannot serve is left out, with a warning that says why."""
     own = {step.type for step in (*_BEFORE_THE_ENDING, *_ENDING)}
-    found: dict[type[Step], Bringer] = {}
+    found: dict[type[Step], StepProvider] = {}
     for point in sorted(points, key=lambda p: p.name):
         try:
             step = point.load()
@@ -70,8 +70,10 @@ def brought_steps(points: list[EntryPoint]) -> dict[type[Step], Bringer]:
                 f"step {point.name} of {point.value} is left out: {why_not}", stacklevel=2
             )
             continue
-        dist = point.dist
-        found[step] = Bringer(dist.name, dist.version) if dist else Bringer(point.module, "unknown")
+        package = point.dist
+        found[step] = StepProvider(
+            package.name if package else point.module, package.version if package else "unknown"
+        )
     return found
 
 
@@ -87,11 +89,11 @@ def _why_not(step: object, taken: set[str]) -> str | None:
     return None
 
 
-#: Package that brings each step that is not the product's own.
-BROUGHT: dict[type[Step], Bringer] = brought_steps([*entry_points(group=GROUP)])
+#: Package that provides each step that is not the product's own.
+PROVIDED: dict[type[Step], StepProvider] = load_provided([*entry_points(group=GROUP)])
 #: In the usual order of a chain; steps of packages come before the final level.
 STEP_TYPES: dict[str, type[Step]] = {
-    step.type: step for step in (*_BEFORE_THE_ENDING, *BROUGHT, *_ENDING)
+    step.type: step for step in (*_BEFORE_THE_ENDING, *PROVIDED, *_ENDING)
 }
 
 
@@ -102,7 +104,7 @@ def step_type(name: object, path: str = "type") -> type[Step]:
     return STEP_TYPES[name]
 
 
-def bringer_of(name: str) -> Bringer | None:
-    """Package that brings the step of this type; None for one of the product's own."""
+def provider_of(name: str) -> StepProvider | None:
+    """Package that provides the step of this type; None for one of the product's own."""
     step = STEP_TYPES.get(name)
-    return BROUGHT.get(step) if step else None
+    return PROVIDED.get(step) if step else None

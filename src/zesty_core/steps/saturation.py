@@ -20,8 +20,8 @@ from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import TAPS, oversampling, phases
 from zesty_core.settings import number
 from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.advising import Remark, StepAtWork, Trait
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, StepInput
+from zesty_core.steps.step_advice import Remark, StepContext, Trait
 from zesty_core.steps.voice_reference import VOICE_PARTS
 from zesty_core.units import db_to_factor, factor_to_db
 
@@ -139,9 +139,9 @@ class Saturation(Step):
         bent = np.tanh(x * amount / peak) * peak / amount
         return np.asarray(20.0 * np.log10(x + self.mix * (bent - x)) + facts["makeup_db"])
 
-    def remarks(self, at_work: StepAtWork) -> Iterator[Remark]:
+    def remarks(self, context: StepContext) -> Iterator[Remark]:
         """Peaks that are rounded until it is heard as dirt."""
-        rounded_db = at_work.report.get("max_reduction_db")
+        rounded_db = context.report.get("max_reduction_db")
         if rounded_db is not None and rounded_db > _MUCH_ROUNDING_DB:
             yield Remark(
                 "much_saturation",

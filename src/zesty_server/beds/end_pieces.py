@@ -25,13 +25,13 @@ def end_piece(asked: Mapping[str, Any] | None) -> EndPiece | None:
     except ValidationError:
         bed = None
     if bed is None or not bed.path.exists():
-        raise BadInput("The music of the intro or outro is not here any more; choose it again")
+        raise BadInput("The music of the intro or outro was deleted; choose another")
     overlap_s, level_lu = float(asked["overlap_s"]), float(asked["level_lu"])
     return EndPiece.checked(bed.path, bed.name, overlap_s, level_lu)
 
 
 def set_end_pieces(target: Target, asked: Mapping[str, Any]) -> Target:
-    """Keep intro and outro with a target; what is not named stays, null takes away."""
+    """Set intro and outro of a target; a missing key leaves it, null removes it."""
     changed = [place for place in PLACES if place in asked]
     for place in changed:
         end_piece(asked[place])
@@ -42,7 +42,7 @@ def set_end_pieces(target: Target, asked: Mapping[str, Any]) -> Target:
     return target
 
 
-def piece_words(target: Target, place: str) -> str | None:
+def end_piece_sentence(target: Target, place: str) -> str | None:
     """The intro or outro of a target in words; None where there is none."""
     asked = getattr(target, place)
     if asked is None:
@@ -50,13 +50,13 @@ def piece_words(target: Target, place: str) -> str | None:
     name = Bed.objects.filter(pk=asked["bed"]).values_list("name", flat=True).first()
     overlap_s, level_lu = asked["overlap_s"], asked["level_lu"]
     return (
-        f"{place.capitalize()} \u201c{name or 'gone'}\u201d, {overlap_s:g} s over the voice, "
-        f"{level_lu:+g} LU towards it"
+        f"{place.capitalize()} \u201c{name or 'deleted'}\u201d, {overlap_s:g} s overlap, "
+        f"{level_lu:+g} LU relative to the voice"
     )
 
 
-def refuse_use(bed: Bed) -> None:
+def refuse_if_in_use(bed: Bed) -> None:
     """Raises :class:`BadInput` while a target names the bed as intro or outro."""
     named = Target.objects.filter(Q(intro__bed=str(bed.pk)) | Q(outro__bed=str(bed.pk))).first()
     if named:
-        raise BadInput(f"{bed.name}: is an intro or outro of the target {named.name}")
+        raise BadInput(f"{bed.name}: is used by the target {named.name}; remove it there first")

@@ -26,7 +26,7 @@ from zesty_core.bed.plan import (
 from zesty_core.bed.settings import BedSettings
 from zesty_core.errors import BadInput
 from zesty_core.signal import Source, Span
-from zesty_server.beds.end_pieces import refuse_use
+from zesty_server.beds.end_pieces import refuse_if_in_use
 from zesty_server.beds.models import Bed
 from zesty_server.recordings.services import display_name
 from zesty_server.runs.models import Run
@@ -68,7 +68,7 @@ def keep_bed(stream: Any, name: str, size_bytes: int) -> Bed:
 
 def delete_bed(bed: Bed) -> None:
     """Remove it; mixes that were made stay. Raises :class:`BadInput` for an intro or outro in use."""
-    refuse_use(bed)
+    refuse_if_in_use(bed)
     path = bed.path
     bed.delete()
     path.unlink(missing_ok=True)

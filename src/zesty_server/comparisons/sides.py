@@ -31,7 +31,7 @@ from zesty_server.jobs.models import JobState
 from zesty_server.passages.services import SETTLED_UP_TO_S
 from zesty_server.passages.sessions import Session, session_for
 from zesty_server.recordings.edited_sound import same_sound
-from zesty_server.recordings.heard import source_of
+from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import room_tone_for
 from zesty_server.runs.models import Run

@@ -22,7 +22,7 @@ from zesty_core.signal import Block, Span
 from zesty_core.steps.pictures import PicturedPassage
 from zesty_server.jobs.models import JobState
 from zesty_server.passages.sessions import Session, session_for
-from zesty_server.recordings.heard import source_of
+from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import room_tone_for
 

@@ -16,7 +16,7 @@ from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.steps.base import Facts
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.edited_sound import same_sound
-from zesty_server.recordings.heard import source_of
+from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import room_tone_for, tone_mark

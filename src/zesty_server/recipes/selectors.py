@@ -7,7 +7,7 @@ from typing import Any
 from django.db.models import Count, QuerySet
 
 from zesty_core.recipe import chain_from_json
-from zesty_core.steps.registry import STEP_TYPES, bringer_of
+from zesty_core.steps.registry import STEP_TYPES, provider_of
 from zesty_core.steps.starter_settings import starter_settings
 from zesty_server.recipes.models import Recipe
 from zesty_server.runs.models import Run
@@ -49,7 +49,7 @@ def step_types() -> list[dict[str, Any]]:
             "summary": step.summary,
             "settings": step.describe(),
             "starters": starter_settings(step.type),
-            "brought_by": bringer.as_json() if (bringer := bringer_of(step.type)) else None,
+            "provided_by": provider.as_json() if (provider := provider_of(step.type)) else None,
         }
         for step in STEP_TYPES.values()
     ]

@@ -138,7 +138,7 @@ class StarterSettingsSerializer(serializers.Serializer[dict[str, Any]]):
     params = serializers.DictField()
 
 
-class BringerSerializer(serializers.Serializer[dict[str, Any]]):
+class StepProviderSerializer(serializers.Serializer[dict[str, Any]]):
     """The package that brings a step."""
 
     package = serializers.CharField()
@@ -153,4 +153,6 @@ class StepTypeSerializer(serializers.Serializer[dict[str, Any]]):
     summary = serializers.CharField()
     settings = SettingSerializer(many=True)
     starters = StarterSettingsSerializer(many=True)
-    brought_by = BringerSerializer(allow_null=True, help_text="Null for the product's own steps.")
+    provided_by = StepProviderSerializer(
+        allow_null=True, help_text="Null for the product's own steps."
+    )

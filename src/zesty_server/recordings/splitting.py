@@ -1,4 +1,4 @@
-"""One recording made into several at its markers."""
+"""Splits a recording at its markers."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ from zesty_core.delivery.receipt import sha256_of
 from zesty_core.errors import BadInput, Duplicate
 from zesty_core.signal import BLOCK_SAMPLES, Source
 from zesty_core.units import seconds_to_samples
+from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.edits import open_audio
-from zesty_server.recordings.heard import source_of
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import check_size, take_in
 from zesty_server.rooms.services import use_room_tone
@@ -24,22 +24,22 @@ from zesty_server.rooms.services import use_room_tone
 _BYTES_PER_SAMPLE = 4
 
 
-def chapters_heard(recording: Recording) -> list[Chapter]:
-    """The chapters that the recording's markers make of what is heard."""
-    heard_s = source_of(recording).info.duration_s
+def edited_chapters(recording: Recording) -> list[Chapter]:
+    """Chapters of the edited recording."""
+    edited_s = source_of(recording).info.duration_s
     beginning = f"{recording.name}, beginning"
-    return chapters_of(recording.markers, edit_times(recording), heard_s, beginning)
+    return chapters_of(recording.markers, edit_times(recording), edited_s, beginning)
 
 
 def split_at_markers(recording: Recording) -> list[Recording]:
-    """Make a recording of each chapter, edits included, with chain, target and room tone of this one.
+    """Create a recording per chapter, with edits applied and the same chain, target and room tone.
 
-    This one stays as it is. A chapter that is here already, of an earlier split, is given as it is.
+    The recording itself does not change. A chapter that exists from an earlier split is reused.
 
     Raises :class:`BadInput` without a marker that makes two chapters, and
     :class:`~zesty_core.errors.UnwritableAudio` for a full disk; nothing is left behind then.
     """
-    chapters = chapters_heard(recording)
+    chapters = edited_chapters(recording)
     if len(chapters) < 2:
         raise BadInput(
             f"{recording.name}: has no marker to split at; set one first", path="markers"

@@ -1,4 +1,4 @@
-"""Changing what is done with a recording: its chain, and the edits before the chain."""
+"""Changes of a recording's chain and of the edits before it."""
 
 from __future__ import annotations
 
@@ -18,8 +18,8 @@ from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import checked_steps
 from zesty_server.recordings.edited_sound import EDIT_FIELDS, SOUND_FIELDS
+from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.edits import ends_of, open_audio
-from zesty_server.recordings.heard import source_of
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import ANEW, enqueue_measuring
 from zesty_server.recordings.work_version import change_work, check_seen
@@ -50,7 +50,7 @@ def apply_recipe(
 def set_edits(
     recording: Recording, edits: Mapping[str, Any], work_version: int | None = None
 ) -> Recording:
-    """Replace edits; those that are not given stay. What is heard is measured anew if it changes.
+    """Replace the given edits and keep the others; measure again if the sound changes.
 
     Raises :class:`BadInput` when one does not fit or nothing would be left, and
     :class:`ChangedElsewhere` when ``work_version``, the one that was seen, is not the present one.
@@ -78,7 +78,7 @@ def set_edits(
 
 
 def _checked(recording: Recording, edits: Mapping[str, Any]) -> dict[str, Any]:
-    """The edits that were given, brought into order."""
+    """The given edits, validated and sorted."""
     made, duration_s = dict(edits), recording.duration_s or 0.0
     for name, checked in (
         ("cuts", checked_cuts),
@@ -130,7 +130,7 @@ def set_ends(
 
 
 def _keep_found_tone(recording: Recording, ends: Ends) -> None:
-    """See that there is room tone to fill with: the best found, where none is in use."""
+    """Make sure there is room tone to fill with: select the best found, if none is selected."""
     if recording.room_tone is not None:
         return
     found = (recording.measures or {}).get("found_room_tone")
@@ -141,26 +141,26 @@ def _keep_found_tone(recording: Recording, ends: Ends) -> None:
 
 
 def tightened_pauses(recording: Recording, longest_s: float) -> list[dict[str, Any]]:
-    """Pauses longer than ``longest_s`` and the cut that brings each to it, in times of the original.
+    """Pauses longer than ``longest_s`` and the cut that shortens each, in times of the original.
 
-    Pauses in which something was put in are left alone. Raises :class:`BadInput` for a recording that
+    Pauses that contain an insert are left out. Raises :class:`BadInput` for a recording that
     is not measured.
     """
     measures = recording.measures
     if measures is None:
         raise BadInput(f"{recording.name}: is not measured yet; wait until its figures are there")
     times = edit_times(as_file_edits(recording))
-    put_in = [
+    inserted = [
         {"start_s": start_s, "end_s": start_s + insert["length_s"]}
-        for insert in times.heard_inserts
-        for start_s in (times.heard(insert["at_s"]),)
+        for insert in times.active_inserts
+        for start_s in (times.edited(insert["at_s"]),)
     ]
     found = long_pauses(
         source_of(recording),
         longest_s,
         measures.get("voice_level_dbfs"),
         measures.get("noise_floor_dbfs"),
-        put_in,
+        inserted,
     )
     return [
         {

@@ -20,8 +20,8 @@ class Target(Owned):
     description = models.TextField(blank=True)
     bounds = models.JSONField(default=dict)
     file = models.JSONField(default=dict, help_text="Kind of file; what is left out is free.")
-    intro = models.JSONField(null=True, help_text="Bed, overlap and level of what comes before.")
-    outro = models.JSONField(null=True, help_text="The same of what comes behind.")
+    intro = models.JSONField(null=True, help_text="Bed, overlap and level of the intro.")
+    outro = models.JSONField(null=True, help_text="Bed, overlap and level of the outro.")
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

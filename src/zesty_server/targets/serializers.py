@@ -9,7 +9,7 @@ from rest_framework import serializers
 from zesty_core.delivery.end_pieces import LEVEL_LU, LONGEST_OVERLAP_S
 from zesty_core.targets.check import file_words, wanted_words
 from zesty_core.targets.document import BOUNDED
-from zesty_server.beds.end_pieces import PLACES, piece_words
+from zesty_server.beds.end_pieces import PLACES, end_piece_sentence
 from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.targets.models import Target
@@ -81,7 +81,7 @@ class TargetSerializer(serializers.ModelSerializer[Target]):
             for measure, bound in document.bounds.items()
         ]
         file = file_words(document.file)
-        pieces = [words for place in PLACES if (words := piece_words(target, place))]
+        pieces = [words for place in PLACES if (words := end_piece_sentence(target, place))]
         return [*said, *([file] if file else []), *pieces]
 
 

@@ -1,1 +1,1 @@
-"""Folders of this machine in which what comes in is measured, run and delivered."""
+"""Folders of this machine whose new files are processed and delivered automatically."""

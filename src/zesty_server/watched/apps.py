@@ -10,16 +10,16 @@ class WatchedConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
-        """Announce work on folders as background work, and looking into them."""
+        """Register passes over folders as background work, and the scan."""
         from zesty_server.jobs.kinds import Kind, register_kind
-        from zesty_server.watched.looking import enqueue_folder, look_at_folders
         from zesty_server.watched.models import WatchedFolder
+        from zesty_server.watched.scanning import enqueue_folder, scan_folders
 
         register_kind(
             Kind(
                 WatchedFolder,
                 enqueue_folder,
                 WatchedFolder.objects.all,
-                start_overdue=look_at_folders,
+                start_overdue=scan_folders,
             )
         )

@@ -1,4 +1,4 @@
-"""Watched folders, and what came into them."""
+"""Watched folders and the files imported from them."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from zesty_server.jobs.models import Job
 
 
 class WatchedFolder(Owned, Job):
-    """A folder of this machine; the job fields are those of the last work on what came in."""
+    """A folder of this machine; the job fields describe the last pass over it."""
 
-    folder = models.CharField(max_length=1000, help_text="Where files come in.")
-    out_folder = models.CharField(max_length=1000, help_text="Where finished files are put.")
+    folder = models.CharField(max_length=1000, help_text="Folder to watch.")
+    out_folder = models.CharField(max_length=1000, help_text="Output folder.")
     recipe = models.ForeignKey(
         "recipes.Recipe", null=True, on_delete=models.SET_NULL, related_name="+"
     )
@@ -28,12 +28,14 @@ class WatchedFolder(Owned, Job):
         null=True,
         on_delete=models.SET_NULL,
         related_name="+",
-        help_text="Where its runs are gathered.",
+        help_text="Collects its runs.",
     )
-    sizes_seen = models.JSONField(
-        default=dict, help_text="Size and time of files that may still be growing, by name."
+    pending_sizes = models.JSONField(
+        default=dict, help_text="Size and time of files that are not imported yet, by name."
     )
-    trouble = models.CharField(max_length=300, blank=True, help_text="Why it cannot be looked at.")
+    problem = models.CharField(
+        max_length=300, blank=True, help_text="Why the folder cannot be read."
+    )
 
     class Meta(Job.Meta):
         ordering = ("created_at",)
@@ -43,17 +45,17 @@ class WatchedFolder(Owned, Job):
 
     @property
     def path(self) -> Path:
-        """Where files come in."""
+        """The watched folder."""
         return Path(self.folder)
 
     @property
     def out_path(self) -> Path:
-        """Where finished files are put."""
+        """The output folder."""
         return Path(self.out_folder)
 
 
 class FileState(models.TextChoices):
-    """How far a file that came in is."""
+    """Progress of an imported file."""
 
     MEASURING = "measuring"
     RUNNING = "running"
@@ -62,7 +64,7 @@ class FileState(models.TextChoices):
 
 
 class WatchedFile(models.Model):
-    """One file as it came in: another size or time of the same name is another file."""
+    """One imported file. The same name with another size or time is another file."""
 
     owned_by = "watched__owner"
 
@@ -76,13 +78,13 @@ class WatchedFile(models.Model):
     )
     run = models.ForeignKey("runs.Run", null=True, on_delete=models.SET_NULL, related_name="+")
     delivered_as = models.CharField(max_length=255, blank=True)
-    message = models.TextField(blank=True, help_text="What went wrong, or which rules are missed.")
-    came_at = models.DateTimeField(auto_now_add=True)
+    message = models.TextField(blank=True, help_text="The error, or the rules that are not met.")
+    received_at = models.DateTimeField(auto_now_add=True)
 
     objects = OwnedManager()
 
     class Meta:
-        ordering = ("-came_at", "-pk")
+        ordering = ("-received_at", "-pk")
         constraints = (
             models.UniqueConstraint(
                 fields=("watched", "name", "size_bytes", "mtime_ns"), name="one_row_for_each_file"

@@ -17,25 +17,25 @@ _MOST_TOLD = 20
 
 
 class WatchedFileSerializer(serializers.ModelSerializer[WatchedFile]):
-    """A file that came in, and what became of it."""
+    """An imported file and its state."""
 
     recording = serializers.UUIDField(source="recording_id", read_only=True, allow_null=True)
     state = serializers.ChoiceField(FileState.choices, read_only=True)
 
     class Meta:
         model = WatchedFile
-        fields = ("id", "name", "state", "recording", "delivered_as", "message", "came_at")
+        fields = ("id", "name", "state", "recording", "delivered_as", "message", "received_at")
         read_only_fields = fields
 
 
 class WatchedFolderSerializer(serializers.ModelSerializer[WatchedFolder]):
-    """A watched folder with the newest of what came in."""
+    """A watched folder with its newest files."""
 
     recipe = serializers.UUIDField(source="recipe_id", read_only=True, allow_null=True)
     target = serializers.UUIDField(source="target_id", read_only=True, allow_null=True)
     batch = serializers.UUIDField(source="batch_id", read_only=True, allow_null=True)
-    delivered = serializers.SerializerMethodField(help_text="How many files in all.")
-    files = serializers.SerializerMethodField(help_text="The newest.")
+    delivered = serializers.SerializerMethodField(help_text="Number of delivered files.")
+    files = serializers.SerializerMethodField(help_text="The newest files.")
 
     class Meta:
         model = WatchedFolder
@@ -47,7 +47,7 @@ class WatchedFolderSerializer(serializers.ModelSerializer[WatchedFolder]):
             "target",
             "batch",
             "paused",
-            "trouble",
+            "problem",
             "error",
             "delivered",
             "files",
@@ -56,7 +56,7 @@ class WatchedFolderSerializer(serializers.ModelSerializer[WatchedFolder]):
 
     @extend_schema_field(WholeField())
     def get_delivered(self, watched: WatchedFolder) -> int:
-        """Finished files that were put out."""
+        """Number of files in the output folder."""
         return int(watched.files.filter(state=FileState.DELIVERED).count())
 
     @extend_schema_field(WatchedFileSerializer(many=True))
@@ -66,7 +66,7 @@ class WatchedFolderSerializer(serializers.ModelSerializer[WatchedFolder]):
 
 
 class WatchFolderSerializer(serializers.Serializer[None]):
-    """A folder to watch. Without a folder for finished files, they go into *delivered* in it."""
+    """A folder to watch; the output folder defaults to *delivered* inside it."""
 
     folder = serializers.CharField(max_length=1000)
     out_folder = serializers.CharField(max_length=1000, allow_blank=True, default="")
@@ -75,7 +75,7 @@ class WatchFolderSerializer(serializers.Serializer[None]):
 
 
 class ChangeWatchedSerializer(serializers.Serializer[None]):
-    """What of a watched folder can be changed."""
+    """Changes to a watched folder."""
 
     paused = serializers.BooleanField(required=False)
     recipe = OneOf(Recipe.objects.all, required=False)
@@ -83,12 +83,12 @@ class ChangeWatchedSerializer(serializers.Serializer[None]):
 
 
 class FoldersQuerySerializer(serializers.Serializer[None]):
-    """What of a path is typed so far."""
+    """The beginning of a path."""
 
     under = serializers.CharField(required=False, allow_blank=True, default="", max_length=1000)
 
 
 class FoldersSerializer(serializers.Serializer[None]):
-    """Folders to choose from."""
+    """Folders whose paths begin so."""
 
     folders = serializers.ListField(child=serializers.CharField())

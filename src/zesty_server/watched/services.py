@@ -1,4 +1,4 @@
-"""Keeping watched folders."""
+"""Starting, changing and stopping the watching of folders."""
 
 from __future__ import annotations
 
@@ -8,14 +8,14 @@ from zesty_core.errors import BadInput
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
 from zesty_server.targets.models import Target
+from zesty_server.watched.folder_access import checked_in_folder, checked_out_folder
 from zesty_server.watched.models import WatchedFolder
-from zesty_server.watched.places import checked_in_folder, checked_out_folder
 
 
 def watch_folder(
     folder: str, recipe: Recipe, target: Target | None = None, out_folder: str = ""
 ) -> WatchedFolder:
-    """Watch a folder from now on; what lies in it is worked on too.
+    """Start watching a folder; files that are in it already are processed too.
 
     Raises :class:`BadInput` for a folder that cannot be used or is watched already, and for a recipe
     without a step.
@@ -41,7 +41,7 @@ def watch_folder(
 
 
 def change_watched(watched: WatchedFolder, changes: dict[str, Any]) -> WatchedFolder:
-    """Pause it, go on, or take another recipe or target for what comes in from now on."""
+    """Pause or resume, or change recipe or target for files imported from now on."""
     fields: list[str] = [name for name in ("paused", "recipe", "target") if name in changes]
     for name in fields:
         setattr(watched, name, changes[name])
@@ -53,5 +53,5 @@ def change_watched(watched: WatchedFolder, changes: dict[str, Any]) -> WatchedFo
 
 
 def stop_watching(watched: WatchedFolder) -> None:
-    """Forget the folder; recordings and finished files stay."""
+    """Stop watching; recordings and finished files stay."""
     watched.delete()

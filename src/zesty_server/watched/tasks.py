@@ -3,11 +3,11 @@
 from django_tasks import task
 
 from zesty_server.jobs.outages import fresh_connection
-from zesty_server.watched import working
+from zesty_server.watched import processing
 
 
 @task()
 def work_on_folder(folder_id: str) -> None:
-    """Take in, run and put out what came into a folder."""
+    """Run one pass over a folder."""
     with fresh_connection():
-        working.execute(folder_id)
+        processing.execute(folder_id)

@@ -8,8 +8,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from zesty_server.watched.folder_access import folders_under
 from zesty_server.watched.models import WatchedFolder
-from zesty_server.watched.places import folders_under
 from zesty_server.watched.serializers import (
     ChangeWatchedSerializer,
     FoldersQuerySerializer,
@@ -26,7 +26,7 @@ class WatchedFolderViewSet(
     mixins.DestroyModelMixin,
     viewsets.GenericViewSet[WatchedFolder],
 ):
-    """Watch a folder, pause it, stop watching it."""
+    """Start, pause and stop watching folders."""
 
     queryset = WatchedFolder.objects.none()
     serializer_class = WatchedFolderSerializer
@@ -37,7 +37,7 @@ class WatchedFolderViewSet(
 
     @extend_schema(request=WatchFolderSerializer, responses={201: WatchedFolderSerializer})
     def create(self, request: Request) -> Response:
-        """Watch a folder from now on."""
+        """Start watching a folder."""
         wanted = WatchFolderSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
         made = watch_folder(**wanted.validated_data)
@@ -45,7 +45,7 @@ class WatchedFolderViewSet(
 
     @extend_schema(request=ChangeWatchedSerializer, responses=WatchedFolderSerializer)
     def partial_update(self, request: Request, pk: str | None = None) -> Response:
-        """Pause it, go on, take another recipe or target."""
+        """Pause, resume, change recipe or target."""
         wanted = ChangeWatchedSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
         changed = change_watched(self.get_object(), wanted.validated_data)
@@ -57,7 +57,7 @@ class WatchedFolderViewSet(
 
 
 class FoldersView(APIView):
-    """Folders of this machine, to choose from while a path is typed."""
+    """Completes paths of folders on this machine."""
 
     @extend_schema(parameters=[FoldersQuerySerializer], responses=FoldersSerializer)
     def get(self, request: Request) -> Response:

@@ -1614,10 +1614,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Watch a folder, pause it, stop watching it. */
+        /** @description Start, pause and stop watching folders. */
         get: operations["watched_folders_list"];
         put?: never;
-        /** @description Watch a folder from now on. */
+        /** @description Start watching a folder. */
         post: operations["watched_folders_create"];
         delete?: never;
         options?: never;
@@ -1632,15 +1632,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Watch a folder, pause it, stop watching it. */
+        /** @description Start, pause and stop watching folders. */
         get: operations["watched_folders_retrieve"];
         put?: never;
         post?: never;
-        /** @description Watch a folder, pause it, stop watching it. */
+        /** @description Start, pause and stop watching folders. */
         delete: operations["watched_folders_destroy"];
         options?: never;
         head?: never;
-        /** @description Pause it, go on, take another recipe or target. */
+        /** @description Pause, resume, change recipe or target. */
         patch: operations["watched_folders_partial_update"];
         trace?: never;
     };
@@ -1807,12 +1807,12 @@ export interface components {
             readonly pad_end_s: number;
             /**
              * Format: double
-             * @description Fade at the start of it all.
+             * @description Length of the fade-in.
              */
             readonly fade_in_s: number;
             /**
              * Format: double
-             * @description Fade at its end.
+             * @description Length of the fade-out.
              */
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
@@ -1923,11 +1923,6 @@ export interface components {
             /** Format: double */
             high: number;
             help: string;
-        };
-        /** @description The package that brings a step. */
-        Bringer: {
-            package: string;
-            version: string;
         };
         /** @description A chain to set. Its steps are checked as those of recipes are. */
         ChainRequest: {
@@ -2133,7 +2128,7 @@ export interface components {
              */
             at_step?: number | null;
         };
-        /** @description Folders to choose from. */
+        /** @description Folders whose paths begin so. */
         Folders: {
             folders: string[];
         };
@@ -2534,7 +2529,7 @@ export interface components {
             head: components["schemas"]["PassageHead"];
             tail: components["schemas"]["PassageTail"];
         };
-        /** @description What of a watched folder can be changed. */
+        /** @description Changes to a watched folder. */
         PatchedChangeWatchedRequest: {
             paused?: boolean;
             /** Format: uuid */
@@ -2778,12 +2773,12 @@ export interface components {
             readonly pad_end_s: number;
             /**
              * Format: double
-             * @description Fade at the start of it all.
+             * @description Length of the fade-in.
              */
             readonly fade_in_s: number;
             /**
              * Format: double
-             * @description Fade at its end.
+             * @description Length of the fade-out.
              */
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
@@ -2948,12 +2943,12 @@ export interface components {
             readonly pad_end_s: number;
             /**
              * Format: double
-             * @description Fade at the start of it all.
+             * @description Length of the fade-in.
              */
             readonly fade_in_s: number;
             /**
              * Format: double
-             * @description Fade at its end.
+             * @description Length of the fade-out.
              */
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
@@ -3279,6 +3274,11 @@ export interface components {
             stands_out?: components["schemas"]["StandsOut"][];
             decay?: components["schemas"]["Decay"];
         };
+        /** @description The package that brings a step. */
+        StepProvider: {
+            package: string;
+            version: string;
+        };
         /** @description A step of a chain, as in the recipe document. The core checks the settings. */
         StepRequest: {
             type: string;
@@ -3296,7 +3296,7 @@ export interface components {
             settings: components["schemas"]["Setting"][];
             starters: components["schemas"]["StarterSettings"][];
             /** @description Null for the product's own steps. */
-            brought_by: components["schemas"]["Bringer"] | null;
+            provided_by: components["schemas"]["StepProvider"] | null;
         };
         /** @description What one kind of things takes. */
         Taken: {
@@ -3484,7 +3484,7 @@ export interface components {
             sides: components["schemas"]["SideRequest"][];
             names: string[];
         };
-        /** @description A folder to watch. Without a folder for finished files, they go into *delivered* in it. */
+        /** @description A folder to watch; the output folder defaults to *delivered* inside it. */
         WatchFolderRequest: {
             folder: string;
             /** @default  */
@@ -3494,7 +3494,7 @@ export interface components {
             /** Format: uuid */
             target?: string | null;
         };
-        /** @description A file that came in, and what became of it. */
+        /** @description An imported file and its state. */
         WatchedFile: {
             readonly id: number;
             readonly name: string;
@@ -3502,10 +3502,10 @@ export interface components {
             /** Format: uuid */
             readonly recording: string | null;
             readonly delivered_as: string;
-            /** @description What went wrong, or which rules are missed. */
+            /** @description The error, or the rules that are not met. */
             readonly message: string;
             /** Format: date-time */
-            readonly came_at: string;
+            readonly received_at: string;
         };
         /**
          * @description * `measuring` - Measuring
@@ -3515,13 +3515,13 @@ export interface components {
          * @enum {string}
          */
         WatchedFileStateEnum: "measuring" | "running" | "delivered" | "failed";
-        /** @description A watched folder with the newest of what came in. */
+        /** @description A watched folder with its newest files. */
         WatchedFolder: {
             /** Format: uuid */
             readonly id: string;
-            /** @description Where files come in. */
+            /** @description Folder to watch. */
             readonly folder: string;
-            /** @description Where finished files are put. */
+            /** @description Output folder. */
             readonly out_folder: string;
             /** Format: uuid */
             readonly recipe: string | null;
@@ -3530,16 +3530,16 @@ export interface components {
             /** Format: uuid */
             readonly batch: string | null;
             readonly paused: boolean;
-            /** @description Why it cannot be looked at. */
-            readonly trouble: string;
+            /** @description Why the folder cannot be read. */
+            readonly problem: string;
             /** @description What went wrong, in one line. */
             readonly error: string;
             /**
              * Format: int64
-             * @description How many files in all.
+             * @description Number of delivered files.
              */
             readonly delivered: number;
-            /** @description The newest. */
+            /** @description The newest files. */
             readonly files: components["schemas"]["WatchedFile"][];
         };
         /** @description A batch with its recordings. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { cutAwayS, editsOf, heardS, keptStretches, noEdits, pastCuts, sameEdits, sameSound, toLeft, toOriginal, type Edits } from "./cutTimes";
+import { cutAwayS, editsOf, editedDurationS, keptStretches, noEdits, pastCuts, sameEdits, sameSound, toLeft, toOriginal, type Edits } from "./cutTimes";
 
 const cuts = [
   { start_s: 0, end_s: 1 },
@@ -82,7 +82,7 @@ describe("what is put in", () => {
       { startS: 5, endS: 6, leftS: 3.5 },
       { startS: 6, endS: 10, leftS: 5.5 },
     ]);
-    expect(heardS(put, 10)).toBeCloseTo(9.5);
+    expect(editedDurationS(put, 10)).toBeCloseTo(9.5);
   });
 
   it("goes with a cut around it, and stays at the edge of one", () => {

@@ -45,7 +45,7 @@ export function editsOf(of: Partial<Edits>): Edits {
 }
 
 /** Inserts in order. One that lies inside a cut goes with it; at the edge of a cut it stays. */
-export const heardInserts = ({ cuts, inserts }: Pick<Edits, "cuts" | "inserts">): Insert[] =>
+export const activeInserts = ({ cuts, inserts }: Pick<Edits, "cuts" | "inserts">): Insert[] =>
   inserts.filter(({ at_s }) => !cuts.some((cut) => cut.start_s < at_s && at_s < cut.end_s)).sort((a, b) => a.at_s - b.at_s);
 
 /** A stretch that is kept: where it starts in the original and in what is left. */
@@ -58,7 +58,7 @@ export interface Kept {
 /** Stretches that the edits (cuts in order) leave of a recording. */
 export function keptStretches(shifts: Shifts, durationS: number): Kept[] {
   const kept: Kept[] = [];
-  const inserts = heardInserts(shifts);
+  const inserts = activeInserts(shifts);
   let at = 0;
   let leftS = shifts.pad_start_s;
   const keep = (endS: number) => {
@@ -97,14 +97,14 @@ function leftBefore(timeS: number, cuts: readonly Cut[]): number {
 
 /** Time in what is heard, of a time in the original; inside a cut, the join; at an insert, its beginning. */
 export function toLeft(timeS: number, shifts: Shifts): number {
-  const putIn = heardInserts(shifts).reduce((sum, insert) => sum + (insert.at_s < timeS ? insert.length_s : 0), 0);
+  const putIn = activeInserts(shifts).reduce((sum, insert) => sum + (insert.at_s < timeS ? insert.length_s : 0), 0);
   return shifts.pad_start_s + leftBefore(timeS, shifts.cuts) + putIn;
 }
 
 /** Time in the original, of a time in what is heard; at a join, behind the cut; in an insert, its place. */
 export function toOriginal(leftS: number, shifts: Shifts): number {
   let timeS = Math.max(0, leftS - shifts.pad_start_s);
-  for (const insert of heardInserts(shifts)) {
+  for (const insert of activeInserts(shifts)) {
     const placeS = leftBefore(insert.at_s, shifts.cuts);
     if (timeS <= placeS) break;
     timeS = Math.max(placeS, timeS - insert.length_s);
@@ -137,8 +137,8 @@ export function withCut(cuts: readonly Cut[], span: { startS: number; endS: numb
 export const cutAwayS = (cuts: readonly Cut[]) => cuts.reduce((sum, c) => sum + c.end_s - c.start_s, 0);
 
 /** Length of what is heard. */
-export const heardS = (edits: Edits, durationS: number) =>
-  edits.pad_start_s + durationS - cutAwayS(edits.cuts) + edits.pad_end_s + heardInserts(edits).reduce((sum, i) => sum + i.length_s, 0);
+export const editedDurationS = (edits: Edits, durationS: number) =>
+  edits.pad_start_s + durationS - cutAwayS(edits.cuts) + edits.pad_end_s + activeInserts(edits).reduce((sum, i) => sum + i.length_s, 0);
 
 function sameList<T extends object>(a: readonly T[], b: readonly T[], fields: readonly (keyof T)[]): boolean {
   return a.length === b.length && a.every((one, i) => fields.every((field) => one[field] === b[i]?.[field]));

@@ -90,7 +90,7 @@ function OverBed({ run, settings }: { run: Run; settings: readonly Setting[] }) 
         <TextField select size="small" label="Bed" value={bed} onChange={(event) => setChosen(event.target.value)} sx={{ width: 240 }} slotProps={{ inputLabel: { shrink: true } }}>
           {(beds.data ?? []).map((b) => <MenuItem key={b.id} value={b.id}>{b.name}, {formatTime(b.duration_s, 0)}</MenuItem>)}
         </TextField>
-        <Button variant="outlined" onClick={() => picker.current?.click()} disabled={bring.isPending}>Bring in music</Button>
+        <Button variant="outlined" onClick={() => picker.current?.click()} disabled={bring.isPending}>Add music</Button>
         <input
           ref={picker} type="file" accept="audio/*" hidden data-testid="bed-picker"
           onChange={(event) => {

@@ -28,7 +28,7 @@ export function SettingsPage() {
       <Typography variant="body2" color="textSecondary" sx={{ pb: 4 }}>Kept at once. Recordings and results that are here stay as they are.</Typography>
       <Account />
       <Part name="New recordings" words="What they begin with; each can be changed afterwards."><NewRecordings /></Part>
-      <Part name="Watched folders" words="On the machine that the program runs on: what comes in is measured, run and delivered by itself."><WatchedFolders /></Part>
+      <Part name="Watched folders" words="New files in these folders on the server are measured, processed and delivered automatically."><WatchedFolders /></Part>
       <Part name="Appearance" words="In this browser."><AppearanceChoice /></Part>
       <Part name="Space on the disk" words="Every result is kept to compare with until it is removed here."><SpaceTaken /></Part>
       <Part name="Deleted recordings" words="Kept until the day that is named. What was learned of their rooms stays."><DeletedRecordings /></Part>

@@ -33,8 +33,8 @@ export function EndPieceFields({ intro, outro, onIntro, onOutro }: Props) {
       </TextField>
       {piece && (
         <>
-          <TextField size="small" label="Over the voice, s" value={piece.overlap_s} onChange={(event) => set({ ...piece, overlap_s: event.target.value })} sx={{ width: 130 }} />
-          <TextField size="small" label="Towards the voice, LU" value={piece.level_lu} onChange={(event) => set({ ...piece, level_lu: event.target.value })} sx={{ width: 160 }} />
+          <TextField size="small" label="Overlap, s" value={piece.overlap_s} onChange={(event) => set({ ...piece, overlap_s: event.target.value })} sx={{ width: 130 }} />
+          <TextField size="small" label="Level from voice, LU" value={piece.level_lu} onChange={(event) => set({ ...piece, level_lu: event.target.value })} sx={{ width: 160 }} />
         </>
       )}
     </Box>
@@ -43,9 +43,9 @@ export function EndPieceFields({ intro, outro, onIntro, onOutro }: Props) {
     <Box sx={{ display: "grid", gap: 3 }}>
       <Box sx={{ display: "flex", gap: 3, alignItems: "center" }}>
         <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>
-          Joined to the voice before the final level is set, so that the whole file meets the target. Where it lies over the voice, the music fades.
+          Joined before the final level is set, so the whole file meets the target. The music fades where it overlaps the voice.
         </Typography>
-        <Button size="small" variant="outlined" disabled={bring.isPending} onClick={() => picker.current?.click()}>Bring in music</Button>
+        <Button size="small" variant="outlined" disabled={bring.isPending} onClick={() => picker.current?.click()}>Add music</Button>
         <input
           ref={picker} type="file" accept="audio/*" hidden data-testid="music-picker"
           onChange={(event) => {

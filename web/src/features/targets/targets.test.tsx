@@ -58,7 +58,7 @@ describe("targets", () => {
       await userEvent.click(screen.getByRole("option", { name }));
     };
     await choose("Gulls, 0:06");
-    const overlap = screen.getByLabelText("Over the voice, s");
+    const overlap = screen.getByLabelText("Overlap, s");
     await userEvent.clear(overlap);
     await userEvent.type(overlap, "500 ms");
     await userEvent.click(screen.getByRole("button", { name: "Keep target" }));

@@ -11,7 +11,7 @@ import { useTargets } from "../targets";
 import { useWatchFolder } from "./api";
 import { FolderField } from "./FolderField";
 
-/** Which folder to watch, what runs on what comes in, and where finished files go. */
+/** Folder to watch, recipe, target and output folder. */
 export function WatchFolderForm({ onDone }: { onDone: () => void }) {
   const recipes = useRecipes();
   const targets = useTargets();
@@ -29,8 +29,8 @@ export function WatchFolderForm({ onDone }: { onDone: () => void }) {
       }}
     >
       <Box sx={{ display: "flex", gap: 3 }}>
-        <FolderField label="Folder" value={folder} placeholder="/home/…" onChange={setFolder} />
-        <FolderField label="Finished files" value={outFolder} placeholder="delivered, in that folder" onChange={setOutFolder} />
+        <FolderField label="Folder" value={folder} placeholder="/srv/…" onChange={setFolder} />
+        <FolderField label="Output folder" value={outFolder} placeholder="“delivered” in that folder" onChange={setOutFolder} />
       </Box>
       <Box sx={{ display: "flex", gap: 3, alignItems: "center" }}>
         <TextField select size="small" label="Recipe" value={recipe} onChange={(event) => setRecipe(event.target.value)} sx={{ flex: 1 }}>
@@ -46,7 +46,7 @@ export function WatchFolderForm({ onDone }: { onDone: () => void }) {
         <Button type="submit" variant="contained" size="small" disabled={folder.trim() === "" || recipe === "" || watch.isPending}>Watch</Button>
         <Button variant="text" size="small" onClick={onDone}>Cancel</Button>
       </Box>
-      <Typography variant="body2" color="textSecondary">What lies there already is delivered too. Files are copied in; they stay where they are, as they are.</Typography>
+      <Typography variant="body2" color="textSecondary">Existing files are delivered too. Source files are copied, never changed.</Typography>
       {watch.error && <Alert severity="error">{watch.error.message}</Alert>}
     </Box>
   );

@@ -1,7 +1,9 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
 import { useTheme } from "@mui/material/styles";
+import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -9,10 +11,10 @@ import { Link } from "react-router";
 import type { WatchedFile, WatchedFolder } from "../../api/types";
 import { useRecipes } from "../recipes";
 import { useTargets } from "../targets";
-import { usePauseFolder, useStopWatching, useWatchedFolders } from "./api";
+import { useChangeFolder, useStopWatching, useWatchedFolders } from "./api";
 import { WatchFolderForm } from "./WatchFolderForm";
 
-/** Folders of the server's machine in which what comes in is delivered by itself. */
+/** Folders on the server whose new files are delivered automatically. */
 export function WatchedFolders() {
   const folders = useWatchedFolders();
   const [adding, setAdding] = useState(false);
@@ -31,26 +33,31 @@ export function WatchedFolders() {
 
 function Folder({ folder }: { folder: WatchedFolder }) {
   const { colours } = useTheme();
-  const pause = usePauseFolder();
+  const change = useChangeFolder();
   const stop = useStopWatching();
   const recipes = useRecipes();
   const targets = useTargets();
-  const recipe = recipes.data?.find((r) => r.id === folder.recipe)?.name;
   const target = targets.data?.find((t) => t.id === folder.target)?.name;
-  const trouble = folder.trouble || folder.error || (recipes.data && !recipe ? "Its recipe was deleted: stop watching, and watch it with another." : "");
-  const error = pause.error ?? stop.error;
+  const problem = folder.problem || folder.error || (folder.recipe === null ? "Its recipe was deleted; choose another." : "");
+  const error = change.error ?? stop.error;
   return (
     <Box component="section" aria-label={folder.folder} sx={{ mb: 4, pb: 3, borderBottom: `1px solid ${colours.rule}` }}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 2 }}>
         <Typography sx={{ fontWeight: 650, flex: 1, minWidth: 0 }} noWrap title={folder.folder}>{folder.folder}</Typography>
+        <TextField
+          select size="small" label="Recipe" value={recipes.data?.some((one) => one.id === folder.recipe) ? folder.recipe : ""} sx={{ width: 190 }}
+          onChange={(event) => change.mutate({ id: folder.id, recipe: event.target.value })}
+        >
+          {(recipes.data ?? []).map((one) => <MenuItem key={one.id} value={one.id}>{one.name}</MenuItem>)}
+        </TextField>
         {folder.batch && <Button size="small" variant="text" component={Link} to={`/batches/${folder.batch}`}>Its batch</Button>}
-        <Button size="small" variant="outlined" onClick={() => pause.mutate({ id: folder.id, paused: !folder.paused })}>{folder.paused ? "Go on" : "Pause"}</Button>
+        <Button size="small" variant="outlined" onClick={() => change.mutate({ id: folder.id, paused: !folder.paused })}>{folder.paused ? "Go on" : "Pause"}</Button>
         <Button size="small" variant="text" onClick={() => stop.mutate(folder.id)} title="Recordings and finished files stay">Stop watching</Button>
       </Box>
       <Typography variant="body2" color="textSecondary">
-        {recipe ?? "no recipe"}{target ? `, towards ${target}` : ""}; finished files go to {folder.out_folder}. {folder.delivered} delivered{folder.paused ? ", paused" : ""}.
+        {target ? `Target ${target}. ` : ""}Output in {folder.out_folder}. {folder.delivered} delivered{folder.paused ? ", paused" : ""}.
       </Typography>
-      {(trouble || error) && <Alert severity="warning" sx={{ mt: 2 }}>{error?.message ?? trouble}</Alert>}
+      {(problem || error) && <Alert severity="warning" sx={{ mt: 2 }}>{error?.message ?? problem}</Alert>}
       {folder.files.length > 0 && (
         <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 2, maxHeight: 180, overflowY: "auto" }}>
           {folder.files.map((file) => (
@@ -66,8 +73,8 @@ function Folder({ folder }: { folder: WatchedFolder }) {
 }
 
 function fileWords(file: WatchedFile): string {
-  if (file.state === "measuring") return "being measured";
-  if (file.state === "running") return "its recipe runs";
+  if (file.state === "measuring") return "measuring";
+  if (file.state === "running") return "processing";
   if (file.state === "failed") return file.message;
   return `delivered as ${file.delivered_as}${file.message ? `; ${file.message}` : ""}`;
 }

@@ -3,10 +3,10 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
 
 const watchedKey = ["watched-folders"] as const;
-/** The server looks every few seconds. */
+/** The server scans every few seconds. */
 const LOOK_AGAIN_MS = 5000;
 
-/** All watched folders with what came in lately. */
+/** All watched folders with their newest files. */
 export function useWatchedFolders() {
   return useQuery({
     queryKey: watchedKey,
@@ -37,12 +37,12 @@ export interface NewFolder {
   target: string | null;
 }
 
-/** Watch a folder from now on. */
+/** Start watching a folder. */
 export const useWatchFolder = () => useChange((body: NewFolder) => unwrap(api.POST("/api/watched-folders/", { body })));
 
-/** Pause one, or go on. */
-export const usePauseFolder = () =>
-  useChange(({ id, paused }: { id: string; paused: boolean }) => unwrap(api.PATCH("/api/watched-folders/{id}/", { params: { path: { id } }, body: { paused } })));
+/** Pause or resume one, or give it another recipe. */
+export const useChangeFolder = () =>
+  useChange(({ id, ...body }: { id: string; paused?: boolean; recipe?: string }) => unwrap(api.PATCH("/api/watched-folders/{id}/", { params: { path: { id } }, body })));
 
 /** Stop watching one. */
 export const useStopWatching = () => useChange((id: string) => unwrap(api.DELETE("/api/watched-folders/{id}/", { params: { path: { id } } })));

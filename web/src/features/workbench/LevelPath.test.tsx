@@ -7,7 +7,7 @@ import { levels, show } from "../../testing";
 import { LevelPath } from "./LevelPath";
 
 const types: StepType[] = ["Normalize", "Gain", "Limiter"].map((label) => ({
-  type: label.toLowerCase(), label, summary: "", settings: [], starters: [], brought_by: null,
+  type: label.toLowerCase(), label, summary: "", settings: [], starters: [], provided_by: null,
 }));
 const step = (type: string, enabled = true): Step => ({ type, enabled, params: { target_db: -3, gain_db: 2, ceiling_dbtp: -1 } });
 

@@ -13,7 +13,7 @@ import { drawSide, type Look } from "./drawSide";
 import { HEAD_LEFT } from "./levelGeometry";
 import { useDetail, useSpectrogram, type Sound } from "./looking";
 import { CutMark, InsertMark, MarkerFlag, PadMark, Playhead, ReadOut, RoomToneMark, Ruler, TimeAxis } from "./MirrorMarks";
-import { AXIS, passageTag, placing, roomToneTag, type ShownRoomTone } from "./mirrorPlaces";
+import { AXIS, passageTag, placing, roomToneTag, shownCuts, type ShownRoomTone } from "./mirrorPlaces";
 import { isWhole, type TimeSpan } from "./mirrorView";
 import { OverviewStrip } from "./OverviewStrip";
 import { PassageMark } from "./PassageMark";
@@ -142,8 +142,8 @@ export function Mirror(props: Props) {
           {props.roomTones.map((tone) => (
             <RoomToneMark key={tone.startS} tone={tone} isNamed={tone === named} place={place} look={look} />
           ))}
-          {edits.cuts.map((cut) => (
-            <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={() => props.onTakeBack(cut)} />
+          {shownCuts(edits.cuts, place).map(({ cut, hasUndo }) => (
+            <CutMark key={cut.start_s} cut={cut} place={place} onTakeBack={hasUndo ? () => props.onTakeBack(cut) : null} />
           ))}
           {edits.inserts.map((insert) => <InsertMark key={`${insert.at_s} ${insert.length_s}`} insert={insert} place={place} />)}
           {edits.markers.map((marker) => <MarkerFlag key={marker.at_s} marker={marker} place={place} onGoTo={props.onGoTo} />)}

@@ -95,8 +95,8 @@ export function RoomToneMark({ tone, isNamed, place, look }: RoomToneMarkProps) 
   );
 }
 
-/** A span left out: hatched, with its way back on the axis. */
-export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; onTakeBack: () => void }) {
+/** A span left out: hatched, with its undo button on the axis where there is room. */
+export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; onTakeBack: (() => void) | null }) {
   const { colours } = useTheme();
   const words = `Cut from ${formatTime(cut.start_s)} to ${formatTime(cut.end_s)}`;
   const [left, width] = [place.x(cut.start_s), place.x(cut.end_s) - place.x(cut.start_s)];
@@ -109,6 +109,7 @@ export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; 
           background: `repeating-linear-gradient(135deg, ${colours.paper} 0 6px, ${colours.pith} 6px 9px)`,
         }}
       />
+      {onTakeBack && (
       <ButtonBase
         aria-label={`Take back the ${words.toLowerCase()}`} title={`${words}; press to take it back`}
         onPointerDown={(event) => event.stopPropagation()} onClick={onTakeBack}
@@ -119,14 +120,15 @@ export function CutMark({ cut, place, onTakeBack }: { cut: Cut; place: Placing; 
       >
         <UndoIcon size={14} />
       </ButtonBase>
+      )}
     </Box>
   );
 }
 
-/** Room tone or silence put in: a line, and how long it is. */
+/** An insert: a line at its place, and its length. */
 export function InsertMark({ insert, place }: { insert: Insert; place: Placing }) {
   const { colours } = useTheme();
-  const words = `${insert.kind === "silence" ? "Silence" : "Room tone"} of ${insert.length_s} s put in at ${formatTime(insert.at_s, 2)}`;
+  const words = `${insert.kind === "silence" ? "Silence" : "Room tone"} of ${insert.length_s} s inserted at ${formatTime(insert.at_s, 2)}`;
   return (
     <Box
       role="img" aria-label={words}

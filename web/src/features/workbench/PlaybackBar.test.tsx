@@ -40,10 +40,10 @@ describe("playback bar", () => {
   test("times with the cuts and without", async () => {
     showBar({}, true, 0, { ...noEdits, cuts: [{ start_s: 5, end_s: 8 }], pad_start_s: 1 });
     expect(screen.getByText("0:15.9")).toBeInTheDocument();
-    await userEvent.click(button("0:32.0 heard"));
+    await userEvent.click(button("0:32.0 edited"));
     expect(screen.getByText("0:13.9")).toBeInTheDocument();
     expect(screen.getByText("/ 0:32.0")).toBeInTheDocument();
-    await userEvent.click(button("times as heard"));
+    await userEvent.click(button("edited times"));
     expect(screen.getByText("/ 0:34.0")).toBeInTheDocument();
   });
 

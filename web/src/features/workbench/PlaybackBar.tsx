@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 
 import { useState, type ReactNode } from "react";
 
-import { heardS, toLeft, type Edits } from "../../audio/cutTimes";
+import { editedDurationS, toLeft, type Edits } from "../../audio/cutTimes";
 import { removedByDb, type Controls, type Difference, type Playback } from "../../audio/playback";
 import { useTimeS } from "../../audio/usePlayer";
 import { formatChange, formatDb, formatTime } from "../../pictures/figures";
@@ -59,7 +59,8 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
         <Button
           variant="outlined" size="small" aria-pressed={on} onClick={act} disabled={disabled}
           startIcon={on ? <CheckIcon size={14} /> : undefined}
-          sx={on ? { borderColor: colours.ink } : {}}
+          // As narrow as the check mark allows, so that the bar stays on one line.
+          sx={on ? { borderColor: colours.ink, px: 2, "& .MuiButton-startIcon": { mr: 0.5, ml: 0 } } : {}}
         >
           {text}
         </Button>
@@ -112,12 +113,12 @@ export function PlaybackBar({ player, state, durationS, edits, hasAfter, looping
   );
 }
 
-/** Where playing is; where something is cut or added, times can be those of the recording or of what is left. */
+/** Playback position; with edits, in times of the original or of the edited recording. */
 function Clock({ player, durationS, edits }: { player: Playback; durationS: number; edits: Edits }) {
   const { colours } = useTheme();
   const timeS = useTimeS(player);
   const [withCuts, setWithCuts] = useState(true);
-  const leftS = heardS(edits, durationS);
+  const leftS = editedDurationS(edits, durationS);
   const isEdited = leftS !== durationS;
   const shown = withCuts || !isEdited ? { timeS, durationS } : { timeS: toLeft(timeS, edits), durationS: leftS };
   return (
@@ -128,11 +129,11 @@ function Clock({ player, durationS, edits }: { player: Playback; durationS: numb
       </Box>
       {isEdited && (
         <Button
-          size="small" variant="text" aria-pressed={!withCuts} title="Length of what is heard: without the cuts, with what is put in. Press to tell times so"
+          size="small" variant="text" aria-pressed={!withCuts} title="Length after edits. Press to show edited times"
           onClick={() => setWithCuts(!withCuts)}
           sx={{ display: "block", fontWeight: 400, fontSize: 12, lineHeight: "14px", color: colours.muted, p: 0, minWidth: 0, minHeight: 14 }}
         >
-          {withCuts ? `${formatTime(leftS)} heard` : "times as heard"}
+          {withCuts ? `${formatTime(leftS)} edited` : "edited times"}
         </Button>
       )}
     </Typography>

@@ -22,7 +22,7 @@ export function StepHead({ step, type, onSet, words, children }: Props) {
       <Typography variant="h2">{type.label}</Typography>
       <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }} noWrap title={words}>
         {words ?? type.summary}
-        {type.brought_by && ` (${type.brought_by.package} ${type.brought_by.version})`}
+        {type.provided_by && ` (${type.provided_by.package} ${type.provided_by.version})`}
       </Typography>
       {children}
       <Box sx={{ width: 22, height: 4, borderRadius: 2, backgroundColor: colours.usual, flexShrink: 0 }} />

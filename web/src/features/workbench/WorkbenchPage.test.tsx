@@ -180,7 +180,7 @@ describe("the workbench", () => {
   it("takes a cut back", async () => {
     const cuts = [{ start_s: 1, end_s: 2 }, { start_s: 5, end_s: 6 }];
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ cuts }) });
-    expect(await screen.findByTitle(/^Length of what is heard/)).toHaveTextContent("0:28.0 heard");
+    expect(await screen.findByTitle(/^Length after edits/)).toHaveTextContent("0:28.0 edited");
     await userEvent.click(screen.getByRole("button", { name: "Take back the cut from 0:01.0 to 0:02.0" }));
     await waitFor(() => expect(sent(asked, "edits")).toEqual({ ...noEdits, cuts: [{ start_s: 5, end_s: 6 }] }));
     await userEvent.click(screen.getByRole("button", { name: "Undo" }));
@@ -226,7 +226,7 @@ describe("the workbench", () => {
   it("knows that a result is of other cuts", async () => {
     const run = someRun({ chain: recording().chain });
     showPage({ "GET /api/recordings/rec-1/": recording({ cuts: [{ start_s: 1, end_s: 2 }] }) }, [run]);
-    expect(await screen.findByText(/since the last run: cuts or what was put in/)).toBeInTheDocument();
+    expect(await screen.findByText(/since the last run: cuts or inserts/)).toBeInTheDocument();
   });
 
   it("says what is wrong with a recording that cannot be measured", async () => {

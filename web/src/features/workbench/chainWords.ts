@@ -36,10 +36,10 @@ function ofEdits(from: Edits, to: Edits): string[] {
   if (cuts > 1) return [`${cuts} cuts`];
   if (cuts === 1) return ["cut"];
   if (cuts < 0) return ["cut taken back"];
-  if (inserts !== 0) return [inserts > 0 ? "something put in" : "what was put in taken out"];
+  if (inserts !== 0) return [inserts > 0 ? "insert" : "insert removed"];
   if (markers !== 0) return [markers > 0 ? "marker" : "marker removed"];
   if (from.mono !== to.mono) return [to.mono ? `mono from ${to.mono}` : "stereo again"];
   if (from.fade_in_s !== to.fade_in_s || from.fade_out_s !== to.fade_out_s) return ["fades"];
-  if (sameSound(from, to)) return ["marker named anew"];
+  if (sameSound(from, to)) return ["marker renamed"];
   return ["head and tail"];
 }

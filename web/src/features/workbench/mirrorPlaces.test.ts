@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 
-import { clearOf, passageTag, placing, roomToneTag } from "./mirrorPlaces";
+import { clearOf, passageTag, placing, roomToneTag, shownCuts } from "./mirrorPlaces";
 
 describe("marks of the time axis", () => {
   // A thousand pixels for a hundred seconds: ten a second.
@@ -19,4 +19,18 @@ describe("marks of the time axis", () => {
   ])("room tone %o is named over %o", (tone, tag) => expect(roomToneTag(tone, place)).toEqual(tag));
 
   test("all marks stand where nothing is named", () => expect(clearOf([], [1, 2], place)).toEqual([1, 2]));
+});
+
+describe("cuts on the mirror", () => {
+  const place = placing({ startS: 100, endS: 200 }, 1000);
+
+  test("only those in view are drawn, and undo buttons never overlap", () => {
+    const cuts = [0, 101, 102, 105, 150, 300].map((start_s) => ({ start_s, end_s: start_s + 1 }));
+    expect(shownCuts(cuts, place).map(({ cut, hasUndo }) => [cut.start_s, hasUndo])).toEqual([[101, true], [102, false], [105, true], [150, true]]);
+  });
+
+  test("thousands of cuts leave as many buttons as there is room for", () => {
+    const cuts = Array.from({ length: 3000 }, (_, i) => ({ start_s: 100 + i / 30, end_s: 100 + i / 30 + 0.01 }));
+    expect(shownCuts(cuts, place).filter(({ hasUndo }) => hasUndo).length).toBeLessThan(37);
+  });
 });

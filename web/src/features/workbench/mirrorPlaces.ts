@@ -47,6 +47,21 @@ export function roomToneTag(tone: TimeSpan, place: Placing): Pixels {
   return { from, to: Math.max(from + ROOM_TONE_TAG, place.x(tone.endS)) };
 }
 
+const UNDO_APART = 28;
+
+/** Cuts that are in view, in order; those with room for it carry an undo button. */
+export function shownCuts<T extends { start_s: number; end_s: number }>(cuts: readonly T[], place: Placing): { cut: T; hasUndo: boolean }[] {
+  let last = -Infinity;
+  return cuts.flatMap((cut) => {
+    const [left, right] = [place.x(cut.start_s), place.x(cut.end_s)];
+    if (right < 0 || left > place.width) return [];
+    const middle = (left + right) / 2;
+    const hasUndo = middle - last >= UNDO_APART;
+    if (hasUndo) last = middle;
+    return [{ cut, hasUndo }];
+  });
+}
+
 /** Marks of the time axis of which no tag would hide a part. */
 export const clearOf = (tags: readonly Pixels[], atS: readonly number[], place: Placing): number[] =>
   atS.filter((mark) => tags.every(({ from, to }) => place.x(mark) + HALF_MARK < from || place.x(mark) - HALF_MARK > to));

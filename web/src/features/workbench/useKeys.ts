@@ -14,7 +14,7 @@ interface Acts {
   onWhole: () => void;
   /** Later (above zero) or earlier, in lengths of what is shown. */
   onMove: (lengths: number) => void;
-  /** Set a marker at the playhead. */
+  /** Add a marker at the playhead. */
   onMarker: () => void;
   onRun: () => void;
   onDeliver: () => void;
@@ -43,13 +43,13 @@ export const KEYS: readonly [string, string][] = [
   ["Shift + \u2190 \u2192", "move what is shown"],
   ["C, Shift + C", "next clip mark, or the one before"],
   ["X", "cut out the selection"],
-  ["N", "set a marker at the playhead"],
+  ["N", "add a marker at the playhead"],
   ["Ctrl + Enter", "run the chain"],
   ["D", "deliver a file"],
   ["A", "add a step at the end"],
   ["1 to 9", "open a step and go to its first setting"],
   ["Ctrl + Z, Ctrl + Shift + Z", "undo, redo"],
-  ["Esc in a field", "leave it, for the keys of this page"],
+  ["Esc in a field", "leave the field"],
   ["Alt + \u2190 \u2192 on a step", "move the step"],
   ["Ctrl + D on a step", "duplicate the step"],
   ["Delete on a step", "remove the step"],

@@ -19,7 +19,7 @@ export function useResult(recordingId: string, steps: Step[], edits: Edits, type
   const result: Run | null = done.find((r) => r.id === chosenId) ?? done[0] ?? null;
   const afterEdits = useMemo(() => (result ? editsOf(result) : noEdits), [result]);
   const changes = result ? differences(result.chain as Step[], steps, types) : [];
-  if (result && !sameSound(afterEdits, edits)) changes.push("cuts or what was put in");
+  if (result && !sameSound(afterEdits, edits)) changes.push("cuts or inserts");
   return {
     result,
     done,

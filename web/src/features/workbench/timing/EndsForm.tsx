@@ -13,7 +13,7 @@ interface Props {
   onSet: (ends: Ends) => void;
 }
 
-/** Silence before the first word and after the last, and the fades: how long they are, how long they are to be. */
+/** Length of head, tail and fades. */
 export function EndsForm({ recording, onSet }: Props) {
   const phrases = recording.measures?.moments?.phrases ?? [];
   const [first, last] = [phrases[0], phrases.at(-1)];
@@ -43,8 +43,8 @@ export function EndsForm({ recording, onSet }: Props) {
     >
       <Typography variant="body2" color="textSecondary" sx={{ mb: 4 }}>
         {first
-          ? "Silence before the first word and after the last. What is too much is cut; what is missing is filled with the room’s own tone."
-          : "No voice was found, so head and tail are cut by hand: select on the picture, then X."}
+          ? "Silence before the first word and after the last. Longer silence is cut; missing silence is filled with room tone."
+          : "No voice found. Cut head and tail by hand: select on the picture, then press X."}
       </Typography>
       <Box sx={{ display: "flex", gap: 2, alignItems: "center" }}>
         {field("head_s", "Head, s")}

@@ -25,7 +25,7 @@ interface Props {
   settle: () => Promise<boolean>;
 }
 
-/** Named places: set, named, gone to; chapters of what is delivered, and where a recording is split. */
+/** Named positions: chapters of deliveries, and where a recording can be split. */
 export function MarkersForm({ recordingId, markers, playheadS, onSet, onGoTo, settle }: Props) {
   const { colours } = useTheme();
   const split = useSplit(recordingId);
@@ -38,7 +38,7 @@ export function MarkersForm({ recordingId, markers, playheadS, onSet, onGoTo, se
   return (
     <>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 4 }}>
-        Markers are the chapters of delivered MP3, OGG, Opus and FLAC files. N sets one at the playhead.
+        Markers become chapters in delivered MP3, OGG, Opus and FLAC files. Press N to add one at the playhead.
       </Typography>
       <Box
         component="form" sx={{ display: "flex", gap: 2, alignItems: "center" }}
@@ -48,9 +48,9 @@ export function MarkersForm({ recordingId, markers, playheadS, onSet, onGoTo, se
           setName("");
         }}
       >
-        <TextField size="small" label="At" title="Where the playhead was" value={place} onChange={(event) => setPlace(event.target.value)} sx={{ width: 92 }} />
+        <TextField size="small" label="At" title="Playhead position" value={place} onChange={(event) => setPlace(event.target.value)} sx={{ width: 92 }} />
         <TextField size="small" label="Name" value={name} placeholder={`Marker ${markers.length + 1}`} onChange={(event) => setName(event.target.value)} sx={{ flex: 1 }} slotProps={{ inputLabel: { shrink: true } }} />
-        <Button type="submit" variant="contained" size="small" disabled={atS === null}>Set a marker</Button>
+        <Button type="submit" variant="contained" size="small" disabled={atS === null}>Add marker</Button>
       </Box>
       {markers.length > 0 && (
         <>
@@ -74,16 +74,16 @@ export function MarkersForm({ recordingId, markers, playheadS, onSet, onGoTo, se
             ))}
           </Box>
           <Box sx={{ display: "flex", alignItems: "center", gap: 3 }}>
-            <Button variant="outlined" size="small" disabled={split.isPending} onClick={() => void begin()}>Split at the markers</Button>
+            <Button variant="outlined" size="small" disabled={split.isPending} onClick={() => void begin()}>Split at markers</Button>
             <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>
-              {split.isPending ? "Making recordings …" : "Makes a recording of each chapter, with this chain and target. This one stays."}
+              {split.isPending ? "Creating recordings …" : "Creates one recording per chapter, with this chain and target. This recording stays."}
             </Typography>
           </Box>
         </>
       )}
       {split.error && <Alert severity="error" sx={{ mt: 2 }}>{split.error.message}</Alert>}
       {split.data && (
-        <Alert severity="success" sx={{ mt: 2 }} action={<Button component={Link} to="/batches" state={{ recordings: split.data.map((one) => one.id) }} size="small">Batch them</Button>}>
+        <Alert severity="success" sx={{ mt: 2 }} action={<Button component={Link} to="/batches" state={{ recordings: split.data.map((one) => one.id) }} size="small">Batch these</Button>}>
           {split.data.length} recordings: {split.data.map((one) => one.name).join(", ")}
         </Alert>
       )}

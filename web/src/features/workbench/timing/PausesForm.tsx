@@ -23,7 +23,7 @@ interface Props {
 const USUAL_S = "0.8";
 const SETTLE_MS = 400;
 
-/** Pauses that are too long, each to be heard and refused before they are shortened. */
+/** Long pauses, each to play and refuse before the rest are shortened. */
 export function PausesForm({ recording, onCut, onGoTo }: Props) {
   const { colours } = useTheme();
   const [typed, setTyped] = useState(USUAL_S);
@@ -41,13 +41,13 @@ export function PausesForm({ recording, onCut, onGoTo }: Props) {
   return (
     <>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 3 }}>
-        Pauses between words that are longer come to this length. Cut is where the room is quietest and alike on both sides; every cut can be
-        taken back on the picture.
+        Shortens longer pauses between words to this length. Each cut falls where the room is quietest and matches on both sides; any cut can be
+        undone on the picture.
       </Typography>
       <Box sx={{ display: "flex", gap: 3, alignItems: "center" }}>
         <TextField size="small" label="Longest pause, s" value={typed} onChange={(event) => setTyped(event.target.value)} sx={{ width: 130 }} />
         <Typography variant="body2" role="status" sx={{ flex: 1 }}>
-          {pauses.isFetching ? "Listening for pauses …" : pauses.data ? `${found.length} are longer` : ""}
+          {pauses.isFetching ? "Finding pauses …" : pauses.data ? `${found.length} longer ${found.length === 1 ? "pause" : "pauses"}` : ""}
         </Typography>
         <Button variant="contained" size="small" disabled={taken.length === 0 || pauses.isFetching} onClick={() => onCut(taken.map((pause) => pause.cut))}>
           Shorten {taken.length}, −{goneS.toFixed(1)} s

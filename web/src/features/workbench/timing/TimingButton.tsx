@@ -25,10 +25,10 @@ interface Props {
   settle: () => Promise<boolean>;
 }
 
-const PARTS = { ends: "Ends and fades", pauses: "Pauses", inserts: "Put in", markers: "Markers" } as const;
+const PARTS = { ends: "Ends and fades", pauses: "Pauses", inserts: "Insert", markers: "Markers" } as const;
 type Part = keyof typeof PARTS;
 
-/** Everything that changes when something is heard: head and tail, fades, pauses, what is put in; and markers. */
+/** Edits of the time line: head and tail, fades, pauses, inserts, markers. */
 export function TimingButton({ recording, edits, nowS, onEdit, onEnds, onGoTo, settle }: Props) {
   const { colours } = useTheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -38,7 +38,7 @@ export function TimingButton({ recording, edits, nowS, onEdit, onEnds, onGoTo, s
   return (
     <>
       <Button
-        size="small" variant="text" aria-haspopup="dialog" title="Ends and fades, pauses, room tone or silence put in, markers"
+        size="small" variant="text" aria-haspopup="dialog" title="Ends, fades, pauses, inserts, markers"
         onClick={(event) => {
           setPlayheadS(nowS());
           setAnchor(event.currentTarget);
@@ -52,7 +52,7 @@ export function TimingButton({ recording, edits, nowS, onEdit, onEnds, onGoTo, s
         slotProps={{ paper: { role: "dialog", "aria-label": "Timing", sx: { width: 560, p: 5, border: `1px solid ${colours.rule}`, borderRadius: "15px" } } }}
       >
         <ToggleButtonGroup
-          exclusive size="small" value={part} aria-label="What of the timing" onChange={(_, value: Part | null) => value && setPart(value)} sx={{ mb: 4 }}
+          exclusive size="small" value={part} aria-label="Timing section" onChange={(_, value: Part | null) => value && setPart(value)} sx={{ mb: 4 }}
         >
           {(Object.keys(PARTS) as Part[]).map((name) => (
             <ToggleButton key={name} value={name} sx={{ px: 4, textTransform: "none" }}>{PARTS[name]}</ToggleButton>

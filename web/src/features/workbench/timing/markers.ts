@@ -1,6 +1,6 @@
 import type { Marker } from "../../../audio/cutTimes";
 
-/** Markers with one more, in order; one at the same place takes the new name. */
+/** Adds a marker in order; one at the same place takes the new name. */
 export function withMarker(markers: readonly Marker[], atS: number, name = ""): Marker[] {
   const at_s = Math.round(atS * 1000) / 1000;
   const others = markers.filter((marker) => marker.at_s !== at_s);

@@ -28,7 +28,7 @@ describe("pauses", () => {
   it("are listed, heard, refused, and the rest is cut", async () => {
     const own = { ...noEdits, cuts: [{ start_s: 0, end_s: 1 }] };
     const { onEdit, onGoTo, asked } = await open("Pauses", own, { "GET /api/recordings/r/pauses/": PAUSES });
-    expect(await screen.findByText("2 are longer")).toBeInTheDocument();
+    expect(await screen.findByText("2 longer pauses")).toBeInTheDocument();
     expect(asked).toHaveLength(1);
     await userEvent.click(screen.getByRole("button", { name: "Go to the pause at 0:09.0" }));
     expect(onGoTo).toHaveBeenCalledWith(8);
@@ -44,9 +44,9 @@ describe("pauses", () => {
   });
 });
 
-describe("what is put in", () => {
-  it("goes to the playhead, in the length typed", async () => {
-    const { onEdit } = await open("Put in");
+describe("inserts", () => {
+  it("go to the playhead, in the length typed", async () => {
+    const { onEdit } = await open("Insert");
     expect(screen.getByLabelText("At")).toHaveValue("12.35");
     const length = screen.getByLabelText("Length, s");
     await userEvent.clear(length);
@@ -54,11 +54,11 @@ describe("what is put in", () => {
     expect(onEdit).toHaveBeenCalledWith({ inserts: [{ at_s: 12.35, length_s: 0.8, kind: "room_tone" }] });
   });
 
-  it("is taken out again", async () => {
+  it("are removed", async () => {
     const inserts = [{ at_s: 2, length_s: 1.5, kind: "silence" as const }, { at_s: 5, length_s: 1, kind: "room_tone" as const }];
-    const { onEdit } = await open("Put in", { ...noEdits, inserts });
+    const { onEdit } = await open("Insert", { ...noEdits, inserts });
     expect(screen.getByText("Silence of 1.5 s at 0:02.00")).toBeInTheDocument();
-    await userEvent.click(screen.getByRole("button", { name: "Take out what is at 0:02.00" }));
+    await userEvent.click(screen.getByRole("button", { name: "Remove the insert at 0:02.00" }));
     expect(onEdit).toHaveBeenCalledWith({ inserts: [inserts[1]] });
   });
 });
@@ -83,17 +83,17 @@ describe("markers", () => {
 
   it("split a recording once everything is kept, and the parts can be made a batch", async () => {
     const { settle, asked } = await open("Markers", { ...noEdits, markers }, { "POST /api/recordings/r/split/": [201, [{ id: "a", name: "Reeds" }, { id: "b", name: "Gulls" }]] });
-    await userEvent.click(screen.getByRole("button", { name: "Split at the markers" }));
+    await userEvent.click(screen.getByRole("button", { name: "Split at markers" }));
     expect(await screen.findByText("2 recordings: Reeds, Gulls")).toBeInTheDocument();
     expect(settle).toHaveBeenCalled();
     expect(asked.map((a) => a.path)).toEqual(["/api/recordings/r/split/"]);
-    expect(screen.getByRole("link", { name: "Batch them" })).toHaveAttribute("href", "/batches");
+    expect(screen.getByRole("link", { name: "Batch these" })).toHaveAttribute("href", "/batches");
   });
 
   it("are not split while the server refuses the edits", async () => {
     const { settle, asked } = await open("Markers", { ...noEdits, markers });
     settle.mockResolvedValue(false);
-    await userEvent.click(screen.getByRole("button", { name: "Split at the markers" }));
+    await userEvent.click(screen.getByRole("button", { name: "Split at markers" }));
     await waitFor(() => expect(settle).toHaveBeenCalled());
     expect(asked).toEqual([]);
   });

@@ -1,7 +1,7 @@
-"""What steps say of their own work: findings that only the step itself can judge.
+"""Traits of steps, and findings that a step reports about itself.
 
-Rules that concern the order of a chain, or several steps at once, lie in ``zesty_core/advice/chain.py``
-and ask for traits, never for classes.
+Rules on the order of a chain, or on several steps, are in ``zesty_core/advice/chain.py``; they test
+traits, never classes.
 """
 
 from __future__ import annotations
@@ -16,28 +16,28 @@ from zesty_core.measures.report import Levels
 
 
 class Trait(StrEnum):
-    """What a step is like, as far as advice about a chain depends on it."""
+    """Properties of a step that the rules on chains depend on."""
 
     #: Learns steady noise and takes it away.
     LEARNS_NOISE = "learns noise"
-    #: Turns the room up and down with the words.
+    #: Modulates the room noise with the words.
     MOVES_NOISE = "moves noise"
-    #: Brings every recording to one level, so that absolute thresholds mean the same.
+    #: Brings every recording to one level, so that thresholds in dBFS are comparable.
     CALIBRATES = "calibrates"
-    #: Has a threshold that can count from full scale or follow the voice.
+    #: Has a threshold, in dBFS or relative to the voice.
     HAS_THRESHOLD = "has a threshold"
-    #: Shuts what lies under its threshold, instead of turning down what lies over it.
+    #: Attenuates below its threshold instead of above it.
     SHUTS_GAPS = "shuts gaps"
-    #: Works harder the louder its input is.
+    #: Reduces gain with rising input level.
     COMPRESSES = "compresses"
-    #: Can raise peaks over a ceiling that was held before it.
+    #: Can raise peaks over an earlier ceiling.
     RAISES_PEAKS = "raises peaks"
-    #: Lets nothing pass its ceiling.
+    #: Limits peaks to a ceiling.
     HOLDS_CEILING = "holds a ceiling"
 
 
 @dataclass(frozen=True)
-class ToneMove:
+class ToneChange:
     """A deliberate change of tone: ``is_local`` for one that acts around its frequency alone."""
 
     freq_hz: float
@@ -46,8 +46,8 @@ class ToneMove:
 
 
 @dataclass(frozen=True)
-class StepAtWork:
-    """What is known of a step in its chain; the report is empty where it has not run."""
+class StepContext:
+    """A step's results in its chain; the report is empty where it has not run."""
 
     report: Mapping[str, Any]
     #: Levels of the recording before the chain.
@@ -58,7 +58,7 @@ class StepAtWork:
 
 @dataclass(frozen=True)
 class Remark:
-    """A finding of a step about itself; ``params`` are settings that would mend it."""
+    """A finding of a step about itself; ``params`` are settings that would fix it."""
 
     code: str
     text: str

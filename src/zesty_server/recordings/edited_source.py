@@ -1,4 +1,4 @@
-"""A recording as it is heard before its chain."""
+"""The edited recording: the input of its chain."""
 
 from __future__ import annotations
 
@@ -10,5 +10,5 @@ from zesty_server.rooms.services import fill_tone_for
 
 
 def source_of(recording: Recording) -> Source:
-    """What goes into the recording's chain: its file with the edits."""
+    """The recording's file with its edits applied."""
     return edited(open_audio(recording), recording, fill_tone_for(recording))

@@ -1,4 +1,4 @@
-"""Steps that installed packages bring, and the example package in the docs."""
+"""Steps that installed packages provide, and the example package in the docs."""
 
 from __future__ import annotations
 
@@ -17,9 +17,8 @@ import soundfile
 
 from tests.core.test_steps_as_a_whole import run
 from tests.made_sound import RATE, ROOT, noise, write
-from zesty_core.steps.base import Step
 from zesty_core.steps.gain import Gain
-from zesty_core.steps.registry import GROUP, STEP_TYPES, brought_steps
+from zesty_core.steps.registry import GROUP, PROVIDED, STEP_TYPES, load_provided, provider_of
 
 EXAMPLE = ROOT / "docs" / "example-step"
 RECIPE = {
@@ -61,7 +60,7 @@ def point(name):
 )
 def test_what_cannot_serve_is_left_out_with_a_reason(name, words):
     with pytest.warns(UserWarning, match=words):
-        assert brought_steps([point(name)]) == {}
+        assert load_provided([point(name)]) == {}
 
 
 @pytest.fixture(scope="module")
@@ -94,13 +93,13 @@ def zesty(folder, *arguments, fails=False):
     return made
 
 
-def test_a_recipe_runs_a_brought_step_and_the_receipt_names_its_package(installed, tmp_path):
+def test_a_recipe_runs_a_provided_step_and_the_receipt_names_its_package(installed, tmp_path):
     recipe = tmp_path / "turned.zesty.json"
     recipe.write_text(json.dumps(RECIPE))
     take = write(tmp_path / "take.wav", noise(-20, 2, channels=2))
     zesty(installed, "batch", take, "--recipe", recipe, "--out", tmp_path / "done")
     receipt = json.loads((tmp_path / "done" / "take.wav.receipt.json").read_text())
-    assert receipt["brought_steps"] == {
+    assert receipt["provided_steps"] == {
         "polarity": {"package": "polarity-step", "version": "1.2.0"}
     }
     assert "polarity-step" in (tmp_path / "done" / "take.wav.receipt.html").read_text()
@@ -125,9 +124,10 @@ def test_the_example_keeps_the_contract(monkeypatch):
     assert Polarity(sides="right").sentence() == "Turns the right side over."
     with warnings.catch_warnings():
         warnings.simplefilter("error")
-        found = brought_steps([EntryPoint("polarity", "polarity_step:Polarity", GROUP)])
+        found = load_provided([EntryPoint("polarity", "polarity_step:Polarity", GROUP)])
     assert [step.type for step in found] == ["polarity"]
 
 
-def test_the_product_itself_brings_none():
-    assert all(issubclass(step, Step) for step in STEP_TYPES.values())
+def test_the_products_own_steps_have_no_provider():
+    assert PROVIDED == {}
+    assert all(provider_of(name) is None for name in STEP_TYPES)

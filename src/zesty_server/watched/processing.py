@@ -1,7 +1,8 @@
-"""Work on a watched folder: take in, run once measured, put out once delivered (background)."""
+"""One pass over a watched folder: import, start runs, export deliveries (background)."""
 
 from __future__ import annotations
 
+import json
 import shutil
 import uuid
 from pathlib import Path
@@ -22,12 +23,14 @@ from zesty_server.jobs.models import OPEN_STATES, JobState
 from zesty_server.jobs.services import claim
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import check_size, take_in
-from zesty_server.watched.looking import files_in, known_files
 from zesty_server.watched.models import FileState, WatchedFile, WatchedFolder
+from zesty_server.watched.scanning import files_in, imported_files
+
+_RECEIPT = ".receipt.json"
 
 
 def execute(folder_id: str) -> None:
-    """Do what there is to do in a folder."""
+    """Run one pass over a folder."""
     job = claim(WatchedFolder, folder_id)
     if job is not None:
         work_on(job, _work)
@@ -35,18 +38,18 @@ def execute(folder_id: str) -> None:
 
 def _work(watched: WatchedFolder, attempt: Attempt) -> dict[str, Any]:
     with seen_by(watched.owner_id):
-        _take_in_settled(watched, attempt)
+        _import_ready(watched, attempt)
         for file in watched.files.filter(state=FileState.MEASURING).order_by("pk"):
             attempt.progress(Progress(0.5, f"starting {file.name}"))
             _guarded(file, _start)
         for file in watched.files.filter(state=FileState.RUNNING).order_by("pk"):
-            attempt.progress(Progress(0.8, f"putting out {file.name}"))
-            _guarded(file, _put_out)
+            attempt.progress(Progress(0.8, f"exporting {file.name}"))
+            _guarded(file, _export)
     return {}
 
 
 def _guarded(file: WatchedFile, work: Any) -> None:
-    """One file's fault is told beside it and never stops the others."""
+    """Store a file's error on its row, so that the others go on."""
     try:
         work(file)
     except ZestyError as fault:
@@ -58,23 +61,27 @@ def _end(file: WatchedFile, state: FileState, message: str = "") -> None:
     file.save(update_fields=["state", "message", "delivered_as"])
 
 
-def _take_in_settled(watched: WatchedFolder, attempt: Attempt) -> None:
-    known = known_files(watched)
-    for name, (size_bytes, mtime_ns) in files_in(watched.path).items():
-        settled = watched.sizes_seen.get(name) == [size_bytes, mtime_ns]
-        if not settled or (name, size_bytes, mtime_ns) in known:
+def _import_ready(watched: WatchedFolder, attempt: Attempt) -> None:
+    imported = imported_files(watched)
+    try:
+        found = files_in(watched.path)
+    except OSError:
+        return  # the next scan stores the reason
+    for name, (size_bytes, mtime_ns) in found.items():
+        is_ready = watched.pending_sizes.get(name) == [size_bytes, mtime_ns]
+        if not is_ready or (name, size_bytes, mtime_ns) in imported:
             continue
-        attempt.progress(Progress(0.2, f"taking in {name}"))
+        attempt.progress(Progress(0.2, f"importing {name}"))
         file = WatchedFile(watched=watched, name=name, size_bytes=size_bytes, mtime_ns=mtime_ns)
         try:
-            file.recording = _taken_in(watched, watched.path / name, size_bytes)
+            file.recording = _imported(watched, watched.path / name, size_bytes)
         except ZestyError as fault:
             file.state, file.message = FileState.FAILED, fault.message
         file.save()
 
 
-def _taken_in(watched: WatchedFolder, path: Path, size_bytes: int) -> Recording:
-    """A recording of the file, which itself stays where it is; the one that is here already, if any."""
+def _imported(watched: WatchedFolder, path: Path, size_bytes: int) -> Recording:
+    """A recording made from a copy of the file; the existing one where the same file was imported."""
     check_size(path.name, size_bytes, size_bytes)
     part = Path(settings.MEDIA_ROOT) / "uploads" / f"{uuid.uuid4()}.part"
     part.parent.mkdir(parents=True, exist_ok=True)
@@ -111,6 +118,11 @@ def _start(file: WatchedFile) -> None:
         raise BadInput(recording.error or f"{file.name}: could not be measured")
     if watched.recipe is None:
         raise BadInput("The recipe of this folder was deleted; choose another")
+    delivered_as = _delivered_earlier(watched, recording)
+    if delivered_as:
+        file.delivered_as = delivered_as
+        _end(file, FileState.DELIVERED)
+        return
     order = Order([recording], watched.path.name, watched.recipe, watched.target)
     batch = start_batch(order, watched.batch)
     if watched.batch_id != batch.pk:
@@ -121,7 +133,29 @@ def _start(file: WatchedFile) -> None:
     file.save(update_fields=["run", "state"])
 
 
-def _put_out(file: WatchedFile) -> None:
+def _delivered_earlier(watched: WatchedFolder, recording: Recording) -> str | None:
+    """Name of a file in the output folder that this recipe and target made of this recording.
+
+    A folder that is watched again therefore does not deliver everything twice.
+    """
+    recipe, target = watched.recipe, watched.target
+    assert recipe is not None
+    wanted = {"name": recipe.name, "version": recipe.version}
+    document = target.document.as_json() if target else None
+    for path in sorted(watched.out_path.glob(f"*{_RECEIPT}")):
+        try:
+            receipt = json.loads(path.read_text(encoding="utf-8"))
+            same_sound = receipt["recording"]["sha256"] == recording.sha256
+            same_order = receipt["recipe"] == wanted and receipt["target"] == document
+        except (OSError, ValueError, KeyError, TypeError):
+            continue
+        made = path.with_name(path.name.removesuffix(_RECEIPT))
+        if same_sound and same_order and made.exists():
+            return made.name
+    return None
+
+
+def _export(file: WatchedFile) -> None:
     run = file.run
     if run is None:
         raise BadInput(f"{file.name}: its run was deleted")
@@ -130,21 +164,21 @@ def _put_out(file: WatchedFile) -> None:
     if run.state != JobState.DONE:
         raise BadInput(run.error or f"{file.name}: its run was stopped")
     delivery: Delivery = run.delivery
-    file.delivered_as = _copied(delivery, file.watched.out_path)
+    file.delivered_as = _copy_out(delivery, file.watched.out_path)
     missed = [rule["label"] for rule in delivery.check_of_file if rule["is_met"] is not True]
     _end(file, FileState.DELIVERED, f"misses the target: {', '.join(missed)}" if missed else "")
 
 
-def _copied(delivery: Delivery, folder: Path) -> str:
-    """Put the finished file and its receipt into the folder, under a free name."""
+def _copy_out(delivery: Delivery, folder: Path) -> str:
+    """Copy the finished file and its receipt into the folder, under a free name."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
         taken = {p.stem for p in folder.iterdir() if p.suffix == f".{delivery.ending}"}
         [name] = without_collisions([delivery.name], taken)
         final = folder / f"{name}.{delivery.ending}"
-        # The receipt first: where there is a file, there is its receipt.
+        # The receipt goes first, so that every file has one.
         for source, path in (
-            (delivery.receipt_path, final.with_name(f"{final.name}.receipt.json")),
+            (delivery.receipt_path, final.with_name(f"{final.name}{_RECEIPT}")),
             (delivery.path, final),
         ):
             part = path.with_name(f".{uuid.uuid4().hex}.part")

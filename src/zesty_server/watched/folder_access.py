@@ -12,10 +12,10 @@ from zesty_core.errors import BadInput
 _MOST_LISTED = 200
 
 
-def checked_place(given: str, field: str) -> Path:
-    """The folder, resolved; raises :class:`BadInput` for one that is not to be used.
+def checked_path(given: str, field: str) -> Path:
+    """The resolved path; raises :class:`BadInput` for one that is not allowed.
 
-    Where people sign in, only what lies in the folders of ``ZESTY_WATCHABLE`` is open to them.
+    With accounts, only folders inside those of ``ZESTY_WATCHABLE`` are allowed.
     """
     path = Path(given.strip()).expanduser()
     if not given.strip() or not path.is_absolute():
@@ -27,7 +27,7 @@ def checked_place(given: str, field: str) -> Path:
         raise BadInput(f"{field}: {path} belongs to the program itself; choose another", path=field)
     if settings.ACCOUNTS and not _is_open(path):
         raise BadInput(
-            f"{field}: {path} is not among the folders that whoever runs this has opened "
+            f"{field}: {path} must lie inside one of the folders that the administrator allows "
             "(ZESTY_WATCHABLE)",
             path=field,
         )
@@ -36,7 +36,7 @@ def checked_place(given: str, field: str) -> Path:
 
 def checked_in_folder(given: str) -> Path:
     """A folder that is there and can be read."""
-    path = checked_place(given, "folder")
+    path = checked_path(given, "folder")
     if not path.is_dir():
         raise BadInput(f"folder: {path} is not there, or is no folder", path="folder")
     if not os.access(path, os.R_OK | os.X_OK):
@@ -45,8 +45,8 @@ def checked_in_folder(given: str) -> Path:
 
 
 def checked_out_folder(given: str, folder: Path) -> Path:
-    """A folder to put finished files into; made if it is not there, never that they came from."""
-    path = checked_place(given, "out_folder") if given.strip() else folder / "delivered"
+    """The output folder, created if missing; it cannot be the watched folder itself."""
+    path = checked_path(given, "out_folder") if given.strip() else folder / "delivered"
     if path == folder:
         raise BadInput("out_folder: must be another one than the watched folder", path="out_folder")
     try:
@@ -59,7 +59,7 @@ def checked_out_folder(given: str, folder: Path) -> Path:
 
 
 def folders_under(given: str) -> list[str]:
-    """Folders to choose from whose paths begin as what is typed; hidden ones stay hidden."""
+    """Folders whose paths begin with ``given``, for completion; hidden ones are left out."""
     typed = Path(given or "/")
     under = typed if given.endswith("/") or not given else typed.parent
     if not under.is_absolute():
@@ -67,12 +67,17 @@ def folders_under(given: str) -> list[str]:
     try:
         found = [p for p in under.iterdir() if p.is_dir() and not p.name.startswith(".")]
     except OSError:
-        return []
+        found = []
     if settings.ACCOUNTS:
-        found = [p for p in found if _is_open(p.resolve())]
+        # The allowed folders themselves are offered from any beginning of their paths.
+        found = [p for p in found if _is_open(p.resolve())] + _roots()
+        found = [*dict.fromkeys(found)]
     return sorted(str(p) for p in found if str(p).startswith(given))[:_MOST_LISTED]
 
 
 def _is_open(path: Path) -> bool:
-    roots = [Path(root).resolve() for root in settings.WATCHABLE]
-    return any(path == root or root in path.parents for root in roots)
+    return any(path == root or root in path.parents for root in _roots())
+
+
+def _roots() -> list[Path]:
+    return [Path(root).resolve() for root in settings.WATCHABLE]
