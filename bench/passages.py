@@ -10,12 +10,12 @@ from pathlib import Path
 import numpy as np
 from bench.work import EIGHT
 
-from zesty_core.allocator import keep_freed_memory
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
-from zesty_core.passage import PassageCache, render_passage
-from zesty_core.recipe import ChainStep, chain_from_json
-from zesty_core.signal import Span
+from zesty_core.chain.recipe import ChainStep, chain_from_json
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import Span
+from zesty_core.live.passage import PassageCache, render_passage
+from zesty_core.runtime.allocator import keep_freed_memory
 
 _TIMES = 20
 

@@ -13,8 +13,8 @@ from scipy import signal
 
 from training.places import data_folder
 from zesty_core.advice.intake import intake_advice
+from zesty_core.foundation.signal import ArraySource
 from zesty_core.measures.stream import measure
-from zesty_core.signal import ArraySource
 
 RATE = 48_000
 SECONDS = 24

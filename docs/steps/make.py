@@ -11,7 +11,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
-from zesty_core.settings import Declared, Setting
+from zesty_core.foundation.settings import Declared, Setting
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import STEP_TYPES
 

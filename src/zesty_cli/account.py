@@ -8,7 +8,7 @@ import sys
 from typing import TYPE_CHECKING
 
 from zesty_cli.serve import prepare_server
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 if TYPE_CHECKING:  # reads the settings of a server
     from zesty_server.accounts.services import HandedOver

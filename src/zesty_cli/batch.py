@@ -23,15 +23,15 @@ from zesty_core.audio.endings import looks_like_sound
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tag_reader import read_tags
 from zesty_core.audio.tags import checked_tags
+from zesty_core.chain.recipe import Recipe
 from zesty_core.delivery.deliver import remove_staged
 from zesty_core.delivery.file_job import FileJob
 from zesty_core.delivery.level_set import offsets_lu
 from zesty_core.delivery.names import checked_pattern, file_name, filled_text, without_collisions
 from zesty_core.delivery.receipt import sha256_of
-from zesty_core.errors import BadInput, ZestyError
+from zesty_core.foundation.errors import BadInput, ZestyError
+from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import Recipe
-from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.scripting import load_recipe
 
 DONE, FAILED, MISSED = 0, 1, 3

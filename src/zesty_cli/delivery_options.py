@@ -7,7 +7,7 @@ from pathlib import Path
 
 from zesty_core.audio.tags import Cover
 from zesty_core.delivery.end_pieces import EndPiece
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_core.targets.document import FileWish, Target, read_target
 from zesty_core.targets.starters import STARTERS, starter
 

@@ -17,8 +17,8 @@ from zesty_cli.batch_options import add_batch_parser
 from zesty_cli.file_options import add_file_options
 from zesty_cli.mix_options import add_mix_parser
 from zesty_core import __version__
-from zesty_core.allocator import keep_freed_memory
-from zesty_core.errors import BadInput, ZestyError
+from zesty_core.foundation.errors import BadInput, ZestyError
+from zesty_core.runtime.allocator import keep_freed_memory
 
 DONE, FAILED, BAD_USE = 0, 1, 2
 #: Commands that read sound; with recipes, all that need no server. Each has a module of its name.
@@ -172,7 +172,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _run(options: argparse.Namespace) -> int:
     if options.command == "warm-up":
-        from zesty_core.warm_up import warm_up
+        from zesty_core.chain.warm_up import warm_up
 
         warm_up()
         return DONE

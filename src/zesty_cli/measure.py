@@ -10,10 +10,10 @@ from typing import Any
 
 from zesty_cli.standard_streams import opened
 from zesty_core.advice.intake import intake_advice
+from zesty_core.foundation.signal import Span
+from zesty_core.foundation.units import format_time
 from zesty_core.measures.report import Measures
 from zesty_core.measures.stream import measure
-from zesty_core.signal import Span
-from zesty_core.units import format_time
 
 _ROWS = (
     ("sample peak", "sample_peak_dbfs", "dBFS"),

@@ -24,14 +24,14 @@ from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tag_reader import read_tags
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
-from zesty_core.chain import ChainResult, run_chain
+from zesty_core.chain.recipe import Recipe
+from zesty_core.chain.runner import ChainResult, run_chain
 from zesty_core.delivery.folding import run_folded
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
+from zesty_core.foundation.signal import Source, Span
 from zesty_core.measures.report import Measures
-from zesty_core.recipe import Recipe
-from zesty_core.room_tone import LONGEST_S, RoomTone
 from zesty_core.scripting import load_recipe
-from zesty_core.signal import Source, Span
 
 _SPAN = re.compile(r"^[0-9.eE+-]+:[0-9.eE+-]+$")
 

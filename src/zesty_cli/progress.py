@@ -7,7 +7,7 @@ import time
 from types import TracebackType
 from typing import Self
 
-from zesty_core.chain import Progress
+from zesty_core.chain.runner import Progress
 
 _EVERY_S = 0.1
 

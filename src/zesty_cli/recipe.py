@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_core.scripting import load_recipe, recipes
 
 

@@ -9,7 +9,7 @@ import sys
 import time
 from pathlib import Path
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 _SETTINGS = "zesty_server.config.settings"
 

@@ -13,7 +13,7 @@ from contextlib import ExitStack, contextmanager
 from pathlib import Path
 
 from zesty_core.audio.reader import AudioFile
-from zesty_core.errors import BadInput, UnwritableAudio
+from zesty_core.foundation.errors import BadInput, UnwritableAudio
 
 STANDARD = "-"
 _PIECE_BYTES = 1 << 20

@@ -12,12 +12,12 @@ from dataclasses import dataclass
 from multiprocessing.managers import SyncManager
 from typing import Any
 
-from zesty_core.allocator import keep_freed_memory
-from zesty_core.chain import Progress
-from zesty_core.cores import keep_to, kept_to
+from zesty_core.chain.runner import Progress
 from zesty_core.delivery.figures import shown
 from zesty_core.delivery.file_job import FileJob, deliver_file
-from zesty_core.errors import ZestyError
+from zesty_core.foundation.errors import ZestyError
+from zesty_core.runtime.allocator import keep_freed_memory
+from zesty_core.runtime.cores import keep_to, kept_to
 
 _MOST_TRIES = 3
 _TELL_EVERY_S = 0.25

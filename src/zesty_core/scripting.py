@@ -33,16 +33,16 @@ from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
-from zesty_core.chain import ChainResult, Progress, run_chain
+from zesty_core.chain.recipe import Chain, Recipe, parse_recipe, read_recipe
+from zesty_core.chain.runner import ChainResult, Progress, run_chain
 from zesty_core.delivery.deliver import Delivered, Order
 from zesty_core.delivery.deliver import deliver as deliver_source
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput, BadRecipe
+from zesty_core.foundation.errors import BadInput, BadRecipe
+from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
+from zesty_core.foundation.signal import ArraySource, Block, Source, Span
 from zesty_core.measures.report import Measures
 from zesty_core.measures.stream import measure as measure_blocks
-from zesty_core.recipe import Chain, Recipe, parse_recipe, read_recipe
-from zesty_core.room_tone import LONGEST_S, RoomTone
-from zesty_core.signal import ArraySource, Block, Source, Span
+from zesty_core.runtime.denormals import flushing_to_zero
 from zesty_core.starters import starter_documents
 from zesty_core.targets.document import Target, read_target
 from zesty_core.targets.starters import STARTERS, starter

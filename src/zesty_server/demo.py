@@ -8,7 +8,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.beds.models import Bed
 from zesty_server.beds.services import keep_bed
 from zesty_server.recipes.models import Recipe

@@ -15,7 +15,7 @@ from django.db import DatabaseError, InterfaceError, connection
 from django.db.migrations.executor import MigrationExecutor
 
 from zesty_core import __version__
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 
 def upgrade_database(say: Callable[[str], None]) -> None:

@@ -12,8 +12,8 @@ from tests.made_sound import RATE, level_db, noise, sine, spoken, write
 from zesty_core.audio.cuts import CutSource
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.writer import AudioWriter
-from zesty_core.errors import BadInput, UnreadableAudio, UnwritableAudio
-from zesty_core.signal import ArraySource, Span
+from zesty_core.foundation.errors import BadInput, UnreadableAudio, UnwritableAudio
+from zesty_core.foundation.signal import ArraySource, Span
 
 READABLE = [
     ("a.wav", "PCM_U8", 8e-3), ("a.wav", "PCM_16", 4e-5), ("a.wav", "PCM_24", 2e-7),

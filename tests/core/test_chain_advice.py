@@ -6,8 +6,8 @@ import pytest
 
 from tests.made_sound import STARTER
 from zesty_core.advice.chain import StepResult, chain_advice
+from zesty_core.chain.recipe import chain_as_json, chain_from_json, read_recipe
 from zesty_core.measures.report import Levels
-from zesty_core.recipe import chain_as_json, chain_from_json, read_recipe
 
 BEFORE = Levels(-12.0, -30.0, -55.0)
 AFTER = Levels(-3.0, -20.0, -60.0)

@@ -7,10 +7,10 @@ import pytest
 from scipy.signal import butter, sosfilt
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.fast_tanh import tanh_row
-from zesty_core.recipe import ChainStep
-from zesty_core.signal import ArraySource, SignalInfo
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 from zesty_core.steps.ambience import Ambience
 from zesty_core.steps.saturation import Saturation
 

@@ -9,10 +9,10 @@ import pytest
 
 from tests.made_sound import RATE, RECORDINGS, STARTER, noise, spoken
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import chain_from_json, read_recipe
+from zesty_core.chain.runner import run_chain
 from zesty_core.compare.findings import differences_told
-from zesty_core.recipe import chain_from_json, read_recipe
-from zesty_core.signal import ArraySource
+from zesty_core.foundation.signal import ArraySource
 
 SOUND = np.pad(spoken(8), ((0, 0), (2 * RATE, RATE))) + noise(-50, 11)
 

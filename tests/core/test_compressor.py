@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep, chain_from_json
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.compression import static_reductions_db
-from zesty_core.recipe import ChainStep, chain_from_json
-from zesty_core.signal import ArraySource, SignalInfo
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 from zesty_core.steps.compressor import Compressor
 
 

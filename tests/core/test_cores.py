@@ -6,8 +6,8 @@ import os
 
 import pytest
 
-from zesty_core import cores as module
-from zesty_core.cores import allowed_cores, cores, kept_to
+from zesty_core.runtime import cores as module
+from zesty_core.runtime.cores import allowed_cores, cores, kept_to
 
 
 @pytest.fixture

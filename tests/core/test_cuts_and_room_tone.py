@@ -7,9 +7,9 @@ import pytest
 
 from tests.made_sound import RATE, noise
 from zesty_core.audio.cuts import CutSource
-from zesty_core.errors import BadInput
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource, SignalInfo, Span
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource, SignalInfo, Span
 
 HALF = int(0.005 * RATE)
 

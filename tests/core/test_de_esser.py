@@ -7,11 +7,11 @@ import pytest
 from scipy.signal import butter, freqz, sosfilt
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.linear_phase import band_pass
-from zesty_core.errors import BadSetting
-from zesty_core.recipe import ChainStep
-from zesty_core.signal import ArraySource, SignalInfo
+from zesty_core.foundation.errors import BadSetting
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 from zesty_core.steps.de_esser import DeEsser
 
 

@@ -11,13 +11,13 @@ import pytest
 
 from tests.core.test_encoding import m4a
 from tests.made_sound import RATE, noise
-from zesty_core import spool as spools
 from zesty_core.audio import decoded
 from zesty_core.audio.decoded_file import decode_file, read_head
 from zesty_core.audio.reader import AudioFile
-from zesty_core.errors import UnreadableAudio, UnwritableAudio
-from zesty_core.signal import SignalInfo
-from zesty_core.spool import RESERVE_BYTES, Spool
+from zesty_core.foundation import spool as spools
+from zesty_core.foundation.errors import UnreadableAudio, UnwritableAudio
+from zesty_core.foundation.signal import SignalInfo
+from zesty_core.foundation.spool import RESERVE_BYTES, Spool
 
 
 def silent_matroska(path, duration_s):

@@ -16,14 +16,14 @@ from tests.made_sound import PICTURE, RATE, RECORDINGS, STARTER, noise, spoken, 
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover
+from zesty_core.chain.recipe import Recipe, chain_from_json, read_recipe
 from zesty_core.delivery.deliver import Order, deliver, remove_staged
 from zesty_core.delivery.ending import MOST_LIMITED_DB, body_of
 from zesty_core.delivery.file_job import FileJob, deliver_file, receipt_path
 from zesty_core.delivery.level_set import offsets_lu
 from zesty_core.delivery.names import file_name, without_collisions
-from zesty_core.errors import BadInput, BadSetting, Cancelled, UnwritableAudio
-from zesty_core.recipe import Recipe, chain_from_json, read_recipe
-from zesty_core.signal import SignalInfo
+from zesty_core.foundation.errors import BadInput, BadSetting, Cancelled, UnwritableAudio
+from zesty_core.foundation.signal import SignalInfo
 from zesty_core.targets.document import Bound, FileWish, Target
 from zesty_core.targets.starters import STARTERS
 

@@ -10,8 +10,8 @@ from scipy import signal
 
 from tests.made_sound import RECORDINGS, STARTER
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
-from zesty_core.recipe import read_recipe
+from zesty_core.chain.recipe import read_recipe
+from zesty_core.chain.runner import run_chain
 from zesty_core.steps.eq import Eq
 
 NAMES = sorted(p.stem for p in RECORDINGS.glob("*.wav"))

@@ -7,9 +7,9 @@ from zesty_core.audio.edit_times import EditTimes
 from zesty_core.audio.edits import FileEdits, checked_inserts, edit_times, edited, samples_left
 from zesty_core.audio.fades import FadedSource
 from zesty_core.audio.markers import chapters_of, checked_markers
-from zesty_core.errors import BadInput
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource
 
 RATE = 8_000
 RNG = np.random.default_rng(3)

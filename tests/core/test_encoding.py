@@ -15,8 +15,8 @@ from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import Resampler
 from zesty_core.audio.tags import checked_tags
-from zesty_core.errors import BadInput, BadSetting, UnreadableAudio, UnwritableAudio
-from zesty_core.signal import ArraySource, SignalInfo
+from zesty_core.foundation.errors import BadInput, BadSetting, UnreadableAudio, UnwritableAudio
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 
 
 def encode(path, sound, rate=RATE, tags=None, **settings):

@@ -11,12 +11,12 @@ from tests.made_sound import RATE, noise, sine, spoken, write
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.markers import Chapter
 from zesty_core.audio.reader import AudioFile
+from zesty_core.chain.recipe import chain_from_json
 from zesty_core.delivery.deliver import Order, deliver
 from zesty_core.delivery.end_pieces import EndPiece, JoinedSource
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_page
-from zesty_core.errors import BadInput
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import ArraySource
 from zesty_core.targets.document import Bound, Target
 
 TARGET = Target("T", {"integrated_lufs": Bound(-17, -15, -16), "true_peak_dbtp": Bound(high=-1)})

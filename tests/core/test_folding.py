@@ -10,10 +10,10 @@ import soundfile
 from tests.made_sound import RATE, noise, spoken, write
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.reader import AudioFile
+from zesty_core.chain.recipe import chain_from_json
 from zesty_core.delivery.deliver import Order, deliver
 from zesty_core.delivery.folding import final_level_of
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import Span
+from zesty_core.foundation.signal import Span
 from zesty_core.targets.document import Bound, Target
 
 TARGET = Target("T", {"integrated_lufs": Bound(-17, -15, -16), "true_peak_dbtp": Bound(high=-1)})
@@ -110,7 +110,7 @@ def test_where_the_final_level_begins(chain, body):
 
 
 def test_the_room_tone_given_is_used_on_both_sides_and_read_behind_them(interview, tmp_path):
-    from zesty_core.room_tone import RoomTone
+    from zesty_core.foundation.room_tone import RoomTone
 
     order = Order(
         chain_from_json([{"type": "noise_reduction", "params": {"depth_db": 12}}]),

@@ -7,9 +7,9 @@ import pytest
 
 from tests.made_sound import RATE, RECORDINGS, noise, spoken
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import ArraySource
 
 FOLLOWING = {
     "gate": {"follow_voice": True, "threshold_db": -25, "mode": "gate"},

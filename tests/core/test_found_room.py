@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sinking, spoken, swelling, words
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import ArraySource, joined
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource, joined
 
 DURATION_S = 12.0
 T = np.arange(round(DURATION_S * RATE)) / RATE

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.chain import run_chain
-from zesty_core.recipe import ChainStep
-from zesty_core.signal import ArraySource, SignalInfo
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 from zesty_core.steps.gate import Gate
 
 FACTS = {"reference_db": 0.0, "centres": []}

@@ -6,7 +6,7 @@ import pytest
 from scipy import stats
 
 from zesty_core.compare.guessing import chance_of_guessing, verdict
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 # Two-sided probabilities of the sign test, from the binomial table in Conover, Practical
 # Nonparametric Statistics, 3rd edition, table A3 (values from memory, doubled tails).

@@ -12,9 +12,9 @@ from scipy.signal import butter, sosfilt
 from tests.made_sound import RATE, RECORDINGS, ROOT, noise, sine, sinking, spoken, swelling, words
 from zesty_core.advice.intake import intake_advice
 from zesty_core.audio.reader import AudioFile
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.foundation.signal import ArraySource
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource
 
 
 def advice_on(sound, rate=RATE):

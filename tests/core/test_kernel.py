@@ -11,10 +11,11 @@ import pytest
 from numba.core import caching
 
 from tests.made_sound import RATE, noise, spoken, write
-from zesty_core.dsp import extremes, kept_code
-from zesty_core.dsp.kernel import kernel
+from zesty_core.chain.warm_up import warm_up
+from zesty_core.dsp import extremes
+from zesty_core.runtime import kept_code
+from zesty_core.runtime.kernel import kernel
 from zesty_core.starters import starter_documents
-from zesty_core.warm_up import warm_up
 
 
 def test_kept_code_is_not_used_once_a_source_it_may_hold_has_changed(monkeypatch):

@@ -6,8 +6,8 @@ import numpy as np
 
 from zesty_core.dsp import fused as fusing
 from zesty_core.dsp.fused import fused
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.lanes import LANES, keep_lanes, lanes_of, last_lane, moved_up
+from zesty_core.runtime.kernel import kernel
 
 #: So close to one that the square of the rest is lost where a product is rounded by itself.
 NEAR_ONE = 1.0 + 2.0**-30

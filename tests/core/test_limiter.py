@@ -7,7 +7,7 @@ import pytest
 from scipy import signal
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.signal import SignalInfo
+from zesty_core.foundation.signal import SignalInfo
 from zesty_core.steps.limiter import Limiter
 
 

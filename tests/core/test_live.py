@@ -10,15 +10,15 @@ import pytest
 from tests.core.test_runner import FULL
 from tests.made_sound import RATE, RECORDINGS, level_db, noise, sine, spoken
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.noise_model import learn_noise
-from zesty_core.live import Anchor, LiveChain
+from zesty_core.foundation.signal import ArraySource, SignalInfo, Span
+from zesty_core.live.chain import Anchor, LiveChain
 from zesty_core.measures.moments import Phrase
 from zesty_core.measures.proposed_passage import proposed_passage
 from zesty_core.measures.stands_out import stands_out
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource, SignalInfo, Span
 from zesty_core.steps import noise_reduction
 from zesty_core.steps.pictures import PicturedPassage
 

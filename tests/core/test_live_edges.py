@@ -10,17 +10,8 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
-from zesty_core.errors import BadInput
-from zesty_core.live import LiveChain
-from zesty_core.measures.found_room import FoundRoomTone
-from zesty_core.measures.stream import measure
-from zesty_core.passage import PassageCache
-from zesty_core.recipe import chain_from_json
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource, Span
-from zesty_core.steps.pictures import PicturedPassage
-from zesty_core.steps.registry import STEP_TYPES
-from zesty_core.tone_in_chain import (
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.tone_in_chain import (
     noise_at,
     noise_span,
     shortened,
@@ -28,6 +19,15 @@ from zesty_core.tone_in_chain import (
     tone_after,
     tone_before,
 )
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource, Span
+from zesty_core.live.chain import LiveChain
+from zesty_core.live.passage import PassageCache
+from zesty_core.measures.found_room import FoundRoomTone
+from zesty_core.measures.stream import measure
+from zesty_core.steps.pictures import PicturedPassage
+from zesty_core.steps.registry import STEP_TYPES
 
 TYPES = sorted(STEP_TYPES)
 FOLLOWS = ("gate", "de_esser", "compressor")

@@ -11,10 +11,10 @@ from tests.made_sound import RATE as MADE_RATE
 from tests.made_sound import noise, words
 from zesty_core.advice.chain import StepResult, chain_advice
 from zesty_core.advice.intake import intake_advice
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.foundation.signal import ArraySource, Span
 from zesty_core.measures.report import Levels
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import ChainStep
-from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.noise_reduction import NoiseReduction
 
 LENGTH_S = 240

@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine, spoken
+from zesty_core.foundation.signal import ArraySource, Span
 from zesty_core.measures.clipping import ClippingMeter
 from zesty_core.measures.document import measures_document, measures_from
 from zesty_core.measures.overview import OverviewMaker, read_overview
 from zesty_core.measures.stream import measure
-from zesty_core.signal import ArraySource, Span
 
 
 def measures_of(sound, rate=RATE, block=16_384, room_tone=None):

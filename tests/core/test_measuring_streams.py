@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, noise, spoken
-from zesty_core.errors import UnreadableAudio
+from zesty_core.foundation.errors import UnreadableAudio
+from zesty_core.foundation.signal import SignalInfo, Span
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.report import LEVEL_PARTS
 from zesty_core.measures.stream import measure
-from zesty_core.signal import SignalInfo, Span
 
 
 def in_blocks(sound, size=30_001):

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine
+from zesty_core.foundation.signal import ArraySource
 from zesty_core.measures.moments import MomentsMeter
 from zesty_core.measures.sides import SidesMeter
 from zesty_core.measures.stream import measure
-from zesty_core.signal import ArraySource
 
 
 def phrases(*levels_and_lengths, gap_s=0.6):

@@ -7,11 +7,11 @@ import pytest
 from scipy.signal import sosfreqz
 
 from tests.made_sound import RATE, noise, sine, spoken
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep, chain_from_json
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.crossover import band_sections
-from zesty_core.errors import BadSetting
-from zesty_core.recipe import ChainStep, chain_from_json
-from zesty_core.signal import ArraySource, SignalInfo
+from zesty_core.foundation.errors import BadSetting
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 from zesty_core.steps.compressor import Compressor
 from zesty_core.steps.multiband import Multiband
 

@@ -18,11 +18,11 @@ from scipy.special import exp1
 from tests.made_sound import RATE, ROOT
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource, Span
 from zesty_core.measures.warble import warble_ratio
-from zesty_core.recipe import ChainStep
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.noise_reduction import NoiseReduction
 
 TONE_S = 2

@@ -8,14 +8,14 @@ from scipy.signal import stft
 from scipy.special import exp1
 
 from tests.made_sound import RATE, level_db, noise, spoken
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp import noise_model
 from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.dsp.spectral import Shaping, SpectralProcessor
 from zesty_core.dsp.voice_gain import lsa_excess
-from zesty_core.recipe import ChainStep
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource, Span
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource, Span
 from zesty_core.steps.noise_reduction import DepthPoint, NoiseReduction
 
 

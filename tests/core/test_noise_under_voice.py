@@ -12,16 +12,16 @@ from scipy.stats import chi2
 from tests.made_sound import RATE, ROOT, level_db, noise, spoken, words
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.dsp.noise_under_voice import _falls_by_chance, noise_under_voice
 from zesty_core.dsp.spectral import OVERLAP, frame_spectra, hann, window_samples
-from zesty_core.live import LiveChain
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource, Span
+from zesty_core.live.chain import LiveChain
 from zesty_core.measures.spectrum_points import curve_of_sound
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import ChainStep
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource, Span
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.noise_reduction import NoiseReduction
 from zesty_core.steps.pictures import PicturedPassage

@@ -13,6 +13,7 @@ import pytest
 
 from tests.core.test_delivery import job, take  # noqa: F401 - a fixture
 from tests.made_sound import RATE, noise, spoken
+from zesty_core.chain.recipe import Recipe
 from zesty_core.compare.client_page import Version, client_page, versions_page
 from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
@@ -20,8 +21,7 @@ from zesty_core.delivery.figures import changed, figure_rows, shown
 from zesty_core.delivery.file_job import deliver_file
 from zesty_core.delivery.page import page, table
 from zesty_core.delivery.receipt import mark_of, receipt_page
-from zesty_core.recipe import Recipe
-from zesty_core.signal import ArraySource
+from zesty_core.foundation.signal import ArraySource
 
 NASTY = '<script>alert("x")</script>'
 

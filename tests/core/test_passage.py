@@ -10,12 +10,12 @@ import pytest
 from tests.core.test_runner import FULL
 from tests.made_sound import RATE, RECORDINGS, level_db, noise
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
-from zesty_core.errors import BadInput
-from zesty_core.passage import PassageCache, render_passage
-from zesty_core.recipe import ChainStep, chain_from_json
-from zesty_core.settings import number
-from zesty_core.signal import ArraySource, SignalInfo, Span
+from zesty_core.chain.recipe import ChainStep, chain_from_json
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.settings import number
+from zesty_core.foundation.signal import ArraySource, SignalInfo, Span
+from zesty_core.live.passage import PassageCache, render_passage
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import STEP_TYPES
 

@@ -9,8 +9,8 @@ import pytest
 
 from tests.made_sound import RATE, level_db, noise
 from zesty_core.audio.cuts import CutSource
+from zesty_core.foundation.signal import ArraySource, Span
 from zesty_core.measures.pauses import long_pauses
-from zesty_core.signal import ArraySource, Span
 
 VOICE_DBFS, ROOM_DBFS = -20.0, -60.0
 #: Speech from, to in seconds; the second word is short.

@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 
 from tests.made_sound import noise
-from zesty_core.cores import cores, kept_to
-from zesty_core.errors import BadInput
-from zesty_core.pipeline import Pipeline
+from zesty_core.foundation.errors import BadInput
+from zesty_core.runtime.cores import cores, kept_to
+from zesty_core.runtime.pipeline import Pipeline
 
 CORES = pytest.mark.parametrize("count", [1, 2, 3])
 SOUND = noise(-20, 1)

@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, level_db, noise, spoken
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import ArraySource, Span
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource, Span
 
 STEPS = [
     {"type": "normalize", "params": {"target_db": -6}},

@@ -6,14 +6,14 @@ import json
 
 import pytest
 
-from zesty_core.errors import BadInput, BadRecipe, BadSetting
-from zesty_core.recipe import (
+from zesty_core.chain.recipe import (
     chain_as_json,
     chain_from_json,
     parse_recipe,
     read_recipe,
     write_recipe,
 )
+from zesty_core.foundation.errors import BadInput, BadRecipe, BadSetting
 from zesty_core.steps.registry import STEP_TYPES
 
 

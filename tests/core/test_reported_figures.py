@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, noise, spoken
-from zesty_core.chain import run_chain
-from zesty_core.recipe import chain_from_json
-from zesty_core.signal import ArraySource
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import ArraySource
 
 WORD_S, GAP_S, TURNS = 1.5, 1.5, 4
 

@@ -13,9 +13,9 @@ from scipy import signal
 from tests.made_sound import RATE, RECORDINGS, ROOT, level_db, noise, sine, spoken
 from zesty_core.audio.padding import Fill, FilledSource, room_fill
 from zesty_core.audio.reader import AudioFile
+from zesty_core.foundation.signal import ArraySource
 from zesty_core.measures.room_profile import RoomProfile, changes, profile_of
 from zesty_core.measures.stream import measure
-from zesty_core.signal import ArraySource
 
 NAMES = sorted(p.stem for p in RECORDINGS.glob("*.wav"))
 VOICES = ROOT / "samples" / "voices"

@@ -10,15 +10,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.made_sound import RATE, noise, sine, spoken
-from zesty_core.chain import Progress, run_chain
-from zesty_core.cores import kept_to
+from zesty_core.chain.pass_plan import planned_passes_ns
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.chain.runner import Progress, run_chain
 from zesty_core.dsp import spectral
-from zesty_core.errors import BadInput, Cancelled
-from zesty_core.pass_plan import planned_passes_ns
-from zesty_core.pipeline import Pipeline
-from zesty_core.recipe import chain_from_json
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import ArraySource, Span
+from zesty_core.foundation.errors import BadInput, Cancelled
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import ArraySource, Span
+from zesty_core.runtime.cores import kept_to
+from zesty_core.runtime.pipeline import Pipeline
 from zesty_core.steps.registry import STEP_TYPES
 
 #: Settings of steps that their defaults do not show at work.

@@ -11,7 +11,7 @@ import soundfile
 import zesty_core as zv
 from tests.made_sound import RATE, STARTER, noise, spoken, write
 from zesty_core import scripting
-from zesty_core.errors import BadInput, BadRecipe
+from zesty_core.foundation.errors import BadInput, BadRecipe
 
 
 def test_the_example_is_true():

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from zesty_core.recipe import chain_from_json
-from zesty_core.setting_words import settings_in_words
+from zesty_core.chain.recipe import chain_from_json
+from zesty_core.foundation.setting_words import settings_in_words
 from zesty_core.steps.registry import STEP_TYPES
 
 

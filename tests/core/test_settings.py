@@ -6,8 +6,16 @@ import dataclasses
 
 import pytest
 
-from zesty_core.errors import BadSetting
-from zesty_core.settings import Declared, choice, number, number_or_word, numbers, records, switch
+from zesty_core.foundation.errors import BadSetting
+from zesty_core.foundation.settings import (
+    Declared,
+    choice,
+    number,
+    number_or_word,
+    numbers,
+    records,
+    switch,
+)
 
 
 @dataclasses.dataclass(frozen=True, kw_only=True)

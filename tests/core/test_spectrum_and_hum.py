@@ -10,9 +10,9 @@ from scipy.signal import welch
 
 from tests.made_sound import RATE, RECORDINGS, ROOT, level_db, noise, sine, spoken
 from zesty_core.audio.reader import AudioFile
+from zesty_core.foundation.signal import ArraySource, SignalInfo
 from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.stream import measure
-from zesty_core.signal import ArraySource, SignalInfo
 
 
 def measured(sound, rate=RATE, block=65_536):

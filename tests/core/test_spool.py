@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 
 from tests.made_sound import RATE, noise
-from zesty_core.errors import UnwritableAudio
-from zesty_core.signal import SignalInfo
-from zesty_core.spool import Spool
+from zesty_core.foundation.errors import UnwritableAudio
+from zesty_core.foundation.signal import SignalInfo
+from zesty_core.foundation.spool import Spool
 
 
 @pytest.mark.parametrize("channels", [1, 2])

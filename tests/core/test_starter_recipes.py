@@ -8,9 +8,9 @@ import pytest
 from tests.made_sound import RECORDINGS
 from zesty_core.advice.chain import StepResult, chain_advice
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import run_chain
-from zesty_core.recipe import parse_recipe
-from zesty_core.signal import ArraySource
+from zesty_core.chain.recipe import parse_recipe
+from zesty_core.chain.runner import run_chain
+from zesty_core.foundation.signal import ArraySource
 from zesty_core.starters import starter_documents
 
 RECIPES = {name.removesuffix(".zesty.json"): text for name, text in starter_documents()}

@@ -6,7 +6,7 @@ import json
 
 import pytest
 
-from zesty_core.errors import BadInput, BadSetting
+from zesty_core.foundation.errors import BadInput, BadSetting
 from zesty_core.targets.check import FileFacts, check_file, check_measures, figure, met_and_all
 from zesty_core.targets.document import Bound, FileWish, Target, read_target
 from zesty_core.targets.starters import STARTERS, starter

@@ -9,7 +9,14 @@ import numpy as np
 import pytest
 import scipy.fft
 
+from zesty_core.dsp import transforms
 from zesty_core.dsp.transforms import cosine_transform, fast_length, rows_of, spectra_of
+
+
+@pytest.fixture(params=["compiled part", "public functions"], autouse=True)
+def _way(request, monkeypatch):
+    if request.param == "public functions":
+        monkeypatch.setattr(transforms, "_transforms", transforms._PublicTransforms())
 
 
 @pytest.mark.parametrize("rows", [0, 1, 5, 200])

@@ -17,7 +17,7 @@ from tests.made_sound import noise
 from tests.server.conftest import GUIDE, WARDEN, wav
 from tests.server.test_beds import tone
 from tests.server.test_sides import sides
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.accounts import services
 from zesty_server.accounts.models import Owned, SignInTries
 from zesty_server.accounts.one_of import OneOf

@@ -8,7 +8,7 @@ from unittest.mock import Mock
 
 import pytest
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.config.backing import database, task_backend
 from zesty_server.jobs.waiting import tasks_in_queue
 

@@ -14,7 +14,7 @@ from django.db import OperationalError
 
 from tests.made_sound import noise
 from tests.server.conftest import wav
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.beds.models import Bed
 from zesty_server.beds.services import keep_bed
 from zesty_server.deliveries.models import Delivery

@@ -19,8 +19,8 @@ from zesty_core.bed.mix import MixSource, mixed
 from zesty_core.bed.plan import hold_bed, measure_voice, plan_bed
 from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.receipt import sha256_of
-from zesty_core.errors import BadInput
-from zesty_core.signal import ArraySource
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import ArraySource
 from zesty_server.beds import mixes, services
 from zesty_server.beds.models import Bed, Mix
 from zesty_server.jobs.models import JobState

@@ -12,7 +12,7 @@ from datetime import timedelta
 import pytest
 
 from tests.made_sound import ROOT
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.config.data_folder import keep_private, make_folders, secret_key
 
 MODES = 0o777

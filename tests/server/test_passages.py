@@ -13,8 +13,9 @@ import soundfile
 from tests.made_sound import RATE, level_db
 from tests.server.test_edits import edit
 from tests.server.test_rooms_and_ends import mark
-from zesty_core import chain, live
-from zesty_core.errors import BadInput
+from zesty_core.chain import runner
+from zesty_core.foundation.errors import BadInput
+from zesty_core.live import chain as live
 from zesty_core.measures.document import measures_document
 from zesty_core.steps.base import Step
 from zesty_server.passages import services, sessions
@@ -82,7 +83,7 @@ def test_a_passage_is_told_and_after_a_run_it_is_the_run(api, recording, take):
 
 def not_again(monkeypatch):
     """Nothing may be measured as a whole from here on."""
-    for place in (chain._Run, "_measure_source"), (live, "measure"):
+    for place in (runner._Run, "_measure_source"), (live, "measure"):
         monkeypatch.setattr(*place, None)
 
 

@@ -15,7 +15,7 @@ from django.utils import timezone
 
 from tests.made_sound import noise
 from tests.server.conftest import wav
-from zesty_core.errors import UnwritableAudio
+from zesty_core.foundation.errors import UnwritableAudio
 from zesty_server.recordings import services
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import KEPT_DAYS

@@ -11,8 +11,8 @@ import pytest
 import soundfile
 
 from tests.made_sound import STARTER
-from zesty_core.chain import Progress
-from zesty_core.errors import Cancelled, UnwritableAudio
+from zesty_core.chain.runner import Progress
+from zesty_core.foundation.errors import Cancelled, UnwritableAudio
 from zesty_server.jobs.attempts import work_on
 from zesty_server.jobs.models import JobState
 from zesty_server.jobs.services import claim, request_cancel

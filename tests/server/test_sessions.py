@@ -8,7 +8,7 @@ import pytest
 
 from tests.server.test_edits import edit
 from tests.server.test_passages import STEPS, run_of
-from zesty_core.recipe import chain_from_json
+from zesty_core.chain.recipe import chain_from_json
 from zesty_server.passages import sessions
 from zesty_server.passages.sessions import session_for
 from zesty_server.recordings.models import Recording

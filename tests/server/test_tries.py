@@ -9,8 +9,8 @@ import pytest
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
-from zesty_core.chain import Progress
-from zesty_core.errors import Cancelled
+from zesty_core.chain.runner import Progress
+from zesty_core.foundation.errors import Cancelled
 from zesty_server.batches.models import Batch
 from zesty_server.jobs import watch as watching
 from zesty_server.jobs.attempts import Attempt, Outcome, work_on

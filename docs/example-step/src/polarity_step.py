@@ -11,9 +11,10 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.settings import choice
-from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, Guide, Processor, Step
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.settings import choice
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.steps.base import Facts, Guide, Step
 
 SIDES = ("both", "left", "right")
 

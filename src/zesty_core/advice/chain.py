@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from zesty_core.advice.finding import Act, Finding, with_minus
+from zesty_core.chain.recipe import Chain
 from zesty_core.measures.louder_room import LouderRoom
 from zesty_core.measures.report import Levels
-from zesty_core.recipe import Chain
 from zesty_core.steps.base import Step
 from zesty_core.steps.step_advice import StepContext, Trait
 

@@ -12,9 +12,9 @@ from dataclasses import replace
 
 from zesty_core.advice.finding import Act, Finding, add_step, with_minus
 from zesty_core.advice.room import ROOM_RULES
+from zesty_core.foundation.units import format_time
 from zesty_core.measures.report import Measures
 from zesty_core.measures.spectrum import Spectrum, level_between
-from zesty_core.units import format_time
 
 _LOW_PEAK_DBFS, _LOW_VOICE_DBFS = -24.0, -40.0
 _HOT_PEAK_DBFS = -1.0

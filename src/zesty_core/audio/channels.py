@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.report import LEVEL_PARTS
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 
 #: Ways to make mono of a stereo recording.
 MONO_CHOICES = ("mean", "left", "right", "better")

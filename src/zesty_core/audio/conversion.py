@@ -6,7 +6,7 @@ import numpy as np
 
 from zesty_core.audio.encoding import Writer
 from zesty_core.audio.resample import Resampler
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.foundation.signal import Block, SignalInfo
 
 
 class ConvertingSink:

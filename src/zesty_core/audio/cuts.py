@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_core.errors import BadInput
-from zesty_core.signal import Block, ReadSource, SignalInfo, Source, Span
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Block, ReadSource, SignalInfo, Source, Span
 
 JOIN_S = 0.010
 

@@ -14,8 +14,8 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.signal import Block, SignalInfo, joined
-from zesty_core.units import format_time
+from zesty_core.foundation.signal import Block, SignalInfo, joined
+from zesty_core.foundation.units import format_time
 
 #: A header may promise a little more than the decoder gives: padding of the encoder.
 _PADDING_S = 0.3

@@ -19,9 +19,9 @@ from zesty_core.audio.reader import (
     opened_decoder,
 )
 from zesty_core.audio.writer import AudioWriter
-from zesty_core.errors import UnwritableAudio
-from zesty_core.signal import Block, SignalInfo
-from zesty_core.spool import FreeSpace
+from zesty_core.foundation.errors import UnwritableAudio
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.foundation.spool import FreeSpace
 
 SUFFIX = ".wav"
 #: A header may be off by some padding; the container is chosen by the length beforehand.

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-Spans = Sequence[Mapping[str, Any]]
+from zesty_core.foundation.signal import Spans
 
 
 @dataclass(frozen=True)

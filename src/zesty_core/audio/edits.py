@@ -15,10 +15,10 @@ from zesty_core.audio.ends import merged
 from zesty_core.audio.fades import FadedSource
 from zesty_core.audio.padding import Fill, FilledSource, room_fill
 from zesty_core.audio.resample import resampled
-from zesty_core.errors import BadInput
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, SignalInfo, Source, Span
-from zesty_core.units import seconds_to_samples
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Block, SignalInfo, Source, Span
+from zesty_core.foundation.units import seconds_to_samples
 
 #: Enough for every pause of four hours.
 MOST_CUTS = 5000

@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 
 from zesty_core.audio.lame import encode_mp3, lame
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 _FRAMES = 65_536
 _CODECS = {"MP3": ("libmp3lame", "mp3"), "OPUS": ("libopus", "opus")}

@@ -17,8 +17,8 @@ from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.tags import Cover, Tags, write_tags
 from zesty_core.audio.writer import AudioWriter
-from zesty_core.errors import BadInput, BadSetting, UnwritableAudio
-from zesty_core.signal import Block
+from zesty_core.foundation.errors import BadInput, BadSetting, UnwritableAudio
+from zesty_core.foundation.signal import Block
 
 #: Container by the ending of the file's name.
 CONTAINERS = {".wav": "WAV", ".flac": "FLAC", ".mp3": "MP3", ".ogg": "OGG", ".opus": "OPUS"}

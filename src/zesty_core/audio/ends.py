@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from zesty_core.audio.edit_times import EditTimes
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 LONGEST_PAD_S = 30.0
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 
 LONGEST_FADE_S = 30.0
 

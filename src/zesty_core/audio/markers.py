@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from zesty_core.audio.edit_times import EditTimes
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 MOST_MARKERS = 500
 MOST_LETTERS = 120

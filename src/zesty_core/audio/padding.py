@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_core.signal import Block, ReadSource, SignalInfo, Source
+from zesty_core.foundation.signal import Block, ReadSource, SignalInfo, Source
 
 _GRAIN_S = 0.4
 _OVERLAP_S = 0.08

@@ -13,8 +13,8 @@ import numpy as np
 import soundfile
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 SUBTYPE = "PCM_24"
 #: Bytes of a sample.

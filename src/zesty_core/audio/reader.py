@@ -17,10 +17,10 @@ import soundfile
 from zesty_core.audio import raw_frames
 from zesty_core.audio.decoded import Decoder, NotDecodable, demuxer_for
 from zesty_core.audio.riff import read_wave_header
-from zesty_core.errors import MissingFile, UnreadableAudio
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo
-from zesty_core.spool import Spool
-from zesty_core.units import format_time
+from zesty_core.foundation.errors import MissingFile, UnreadableAudio
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo
+from zesty_core.foundation.spool import Spool
+from zesty_core.foundation.units import format_time
 
 MIN_RATE_HZ, MAX_RATE_HZ = 8_000, 192_000
 MAX_CHANNELS = 2
@@ -51,7 +51,7 @@ class FileFormat:
 
 
 class AudioFile:
-    """A sound file as a :class:`zesty_core.signal.Source`; checked when opened.
+    """A sound file as a :class:`zesty_core.foundation.signal.Source`; checked when opened.
 
     ``most_channels`` is higher for files of our own that hold several sounds side by side.
     ``original`` is the format of what a file of our own was decoded from.

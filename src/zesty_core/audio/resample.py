@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 _QUALITY = "VHQ"
 

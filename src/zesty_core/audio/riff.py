@@ -10,7 +10,7 @@ import struct
 from dataclasses import dataclass
 from pathlib import Path
 
-from zesty_core.units import format_time
+from zesty_core.foundation.units import format_time
 
 _UNKNOWN_SIZE = 0xFFFFFFFF
 

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from zesty_core.audio.tags import MOST_LETTERS, TAG_NAMES, Cover, Tags
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 #: What the library raises besides its own error on damaged tags.
 _DAMAGED = (

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any, Self
 
 from zesty_core.audio.markers import Chapter
-from zesty_core.errors import BadInput, BadSetting
+from zesty_core.foundation.errors import BadInput, BadSetting
 
 #: Names of tags and the longest text each may have.
 TAG_NAMES = ("title", "artist", "album", "genre", "year", "track", "comment")

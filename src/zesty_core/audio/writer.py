@@ -20,9 +20,9 @@ from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
 from zesty_core.audio.tags import Cover, Tags, write_tags
-from zesty_core.dsp.kernel import kernel
-from zesty_core.errors import BadInput, UnwritableAudio
-from zesty_core.signal import Block
+from zesty_core.foundation.errors import BadInput, UnwritableAudio
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 WRITABLE = {".wav": "WAV", ".flac": "FLAC"}
 _BITS = {"PCM_16": 16, "PCM_24": 24, "PCM_32": 32}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from zesty_core.recipe import Chain, chain_from_json
+from zesty_core.chain.recipe import Chain, chain_from_json
 from zesty_core.targets.document import BOUNDED, FileWish, Target
 
 #: Voice and bed add up; what is over this is limited.

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.bed.plan import BedPlan
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 
 _FADE_S, _OVERLAP_S = 2.0, 1.0
 _PIECE_HOPS = 8

@@ -15,12 +15,12 @@ from numpy.typing import NDArray
 
 from zesty_core.audio.resample import resampled
 from zesty_core.bed.settings import BedSettings
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Block, SignalInfo, Source
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.level_histogram import levels_db
 from zesty_core.measures.loudness import LoudnessMeter
-from zesty_core.signal import Block, SignalInfo, Source
+from zesty_core.runtime.denormals import flushing_to_zero
 
 HOP_S = 0.02
 _HOPS_AT_ONCE = 512

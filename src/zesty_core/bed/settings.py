@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zesty_core.settings import Declared, number
+from zesty_core.foundation.settings import Declared, number
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -23,8 +23,8 @@ from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
 from zesty_core.delivery.figures import ROWS, figure_rows, shown
 from zesty_core.delivery.page import page, table
-from zesty_core.signal import ArraySource, Block
-from zesty_core.units import format_time
+from zesty_core.foundation.signal import ArraySource, Block
+from zesty_core.foundation.units import format_time
 
 #: More would make a page that no mail takes.
 LONGEST_S = 600.0

@@ -10,12 +10,12 @@ from typing import Any
 
 import numpy as np
 
+from zesty_core.foundation.signal import BLOCK_SAMPLES, SignalInfo, Source
 from zesty_core.measures.level_histogram import LOWEST_DBFS, LevelHistogram
 from zesty_core.measures.loudness import LoudnessMeter
 from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.spectrum_points import curve_frequencies, curve_of
-from zesty_core.pipeline import Pipeline
-from zesty_core.signal import BLOCK_SAMPLES, SignalInfo, Source
+from zesty_core.runtime.pipeline import Pipeline
 
 #: Quieter than this the curves say nothing.
 _LOWEST_LUFS = -70.0

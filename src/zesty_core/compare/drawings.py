@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 BEFORE, AFTER = "#6A3D7C", "#D9480F"
 _INK, _RULE, _MUTED = "#261F2E", "#E2D5C0", "#6B6272"

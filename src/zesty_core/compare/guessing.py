@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 LEAST_ROUNDS, MOST_ROUNDS = 5, 20
 #: Rarer by chance than this, a result is called clear (common practice).

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 _FRAME_S = 0.02
 #: Frames within this of the loud ones (95 % are softer) are voice.

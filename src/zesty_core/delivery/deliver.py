@@ -21,22 +21,22 @@ from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import why_not_written
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover, Tags
-from zesty_core.chain import ChainResult, Progress, Sink, run_chain
+from zesty_core.chain.recipe import Chain
+from zesty_core.chain.runner import ChainResult, Progress, Sink, run_chain
+from zesty_core.chain.tone_in_chain import noise_at
 from zesty_core.delivery.end_pieces import EndPiece, JoinedPiece, JoinedSource
 from zesty_core.delivery.ending import Ending, body_of, fit_ending
 from zesty_core.delivery.folding import fold_into, joined, run_folded, tone_behind
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import UnwritableAudio
+from zesty_core.foundation.errors import UnwritableAudio
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Source
+from zesty_core.foundation.spool import Spool
 from zesty_core.measures.report import Measures
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import Chain
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Source
-from zesty_core.spool import Spool
+from zesty_core.runtime.denormals import flushing_to_zero
 from zesty_core.steps.limiter import Limiter
 from zesty_core.targets.check import FileFacts, Rule, check_file, check_measures
 from zesty_core.targets.document import Target
-from zesty_core.tone_in_chain import noise_at
 
 #: Gives what takes the chain's own sound besides the file; opened anew for each try.
 Also = Callable[[], AbstractContextManager[Sequence[Sink]]]
@@ -106,7 +106,8 @@ def deliver(
     Parameters
     ----------
     source : the recording, edits included.
-    room_tone, before, progress, cancelled, work_folder : as of :func:`zesty_core.chain.run_chain`.
+    room_tone, before, progress, cancelled, work_folder : as of
+        :func:`~zesty_core.chain.runner.run_chain`.
     also : gives a context whose sinks take the chain's sound before rate and format are changed; one
         channel where a recording of two is delivered in mono.
     beside : called with the finished file just before it gets its name, to write what goes with it.

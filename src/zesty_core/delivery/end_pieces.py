@@ -17,13 +17,13 @@ import numpy as np
 from zesty_core.audio.markers import Chapter
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
-from zesty_core.chain import Sink
+from zesty_core.chain.runner import Sink
 from zesty_core.delivery.ending import DOUBLED_LU
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Block, ReadSource, SignalInfo, Source, Span
+from zesty_core.foundation.units import db_to_factor, seconds_to_samples
 from zesty_core.measures.stream import measure
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, ReadSource, SignalInfo, Source, Span
-from zesty_core.units import db_to_factor, seconds_to_samples
 
 LONGEST_PIECE_S = 180.0
 LONGEST_OVERLAP_S = 30.0

@@ -11,11 +11,11 @@ import math
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from zesty_core.errors import Cancelled
+from zesty_core.chain.recipe import Chain, ChainStep
+from zesty_core.foundation.errors import Cancelled
+from zesty_core.foundation.signal import Block, Source
 from zesty_core.measures.report import Measures
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import Chain, ChainStep
-from zesty_core.signal import Block, Source
 from zesty_core.steps.base import StepInput, process_blocks
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.limiter import Limiter

@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import Any
 
 from zesty_core.audio.ends import Ends, merged
-from zesty_core.room_tone import LONGEST_S, RoomTone
-from zesty_core.signal import SignalInfo, Source, Span
+from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
+from zesty_core.foundation.signal import SignalInfo, Source, Span
 from zesty_core.targets.check import figure
 from zesty_core.targets.document import Target
 

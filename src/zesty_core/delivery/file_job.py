@@ -16,7 +16,8 @@ from zesty_core.audio.ends import Ends
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import Cover, Tags
 from zesty_core.audio.writer import depth_for
-from zesty_core.chain import Progress
+from zesty_core.chain.recipe import Recipe, chain_as_json
+from zesty_core.chain.runner import Progress
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.end_pieces import EndPiece
 from zesty_core.delivery.ends_for import ends_for, fill_tone
@@ -28,10 +29,9 @@ from zesty_core.delivery.receipt import (
     receipt_page,
     receipt_text,
 )
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Source
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import Recipe, chain_as_json
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Source
 from zesty_core.targets.document import Target
 
 
@@ -100,7 +100,7 @@ def deliver_file(
 ) -> dict[str, Any]:
     """Deliver the file and write its receipt beside it; gives the receipt.
 
-    Raises :class:`zesty_core.errors.ZestyError`; nothing is left behind then.
+    Raises :class:`zesty_core.foundation.errors.ZestyError`; nothing is left behind then.
     """
     file = AudioFile(job.path)
     edits, source, tone = _edited(job, file)

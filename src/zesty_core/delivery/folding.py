@@ -14,14 +14,14 @@ from pathlib import Path
 import numpy as np
 
 from zesty_core.audio.channels import MonoSource
-from zesty_core.chain import ChainResult, Progress, Sink, run_chain
+from zesty_core.chain.recipe import Chain, ChainStep
+from zesty_core.chain.runner import ChainResult, Progress, Sink, run_chain
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Block, Source
+from zesty_core.foundation.spool import Spool
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.report import Measures
 from zesty_core.measures.stream import measure
-from zesty_core.recipe import Chain, ChainStep
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, Source
-from zesty_core.spool import Spool
 from zesty_core.steps.normalize import Normalize
 
 _FINAL_LEVEL = ("limiter", "loudness", "gain", "normalize")

@@ -11,7 +11,7 @@ import re
 import string
 from collections.abc import Iterable, Mapping
 
-from zesty_core.errors import BadSetting
+from zesty_core.foundation.errors import BadSetting
 
 FIELDS = ("title", "show", "label", "take", "recipe", "target", "date", "number", "original")
 DEFAULT_PATTERN = "{title}"

@@ -16,15 +16,15 @@ from typing import Any
 
 from zesty_core import ENGINE_VERSION
 from zesty_core.bed.settings import BedSettings
+from zesty_core.chain.recipe import Chain, chain_as_json, chain_from_json
 from zesty_core.delivery.deliver import Delivered
 from zesty_core.delivery.figures import figure_rows
 from zesty_core.delivery.page import page, table
-from zesty_core.recipe import Chain, chain_as_json, chain_from_json
-from zesty_core.setting_words import settings_in_words
-from zesty_core.signal import SignalInfo
+from zesty_core.foundation.setting_words import settings_in_words
+from zesty_core.foundation.signal import SignalInfo
+from zesty_core.foundation.units import format_time
 from zesty_core.steps.registry import provider_of
 from zesty_core.targets.document import Target
-from zesty_core.units import format_time
 
 FORMAT, VERSION = "zesty-receipt", 1
 _PIECE_BYTES = 1 << 20

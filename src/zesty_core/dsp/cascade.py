@@ -9,9 +9,9 @@ import numpy as np
 
 from zesty_core.dsp.biquad import PASS_ALL, Sections, by_states
 from zesty_core.dsp.fused import fused
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.lanes import LANES, keep_lanes, lanes_of, last_lane, moved_up
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 #: Samples that go through all sections while they lie in the processor's cache.
 _NEAR_SAMPLES = 2048

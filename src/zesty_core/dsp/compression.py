@@ -16,9 +16,9 @@ from zesty_core.dsp.control_rate import CONTROL_SAMPLES
 from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.fast_powers import Row, exp2_row, log2_row
 from zesty_core.dsp.fused import fused
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.makeup import fixed_gains_db, guarded_gains_db
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 _HISTOGRAM_DB = 0.1
 _HISTOGRAM_BINS = 600

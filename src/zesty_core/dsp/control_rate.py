@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.hop_cuts import cut_at_hops
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 #: Samples between two decisions.
 CONTROL_SAMPLES = 16

@@ -12,7 +12,7 @@ import numpy as np
 
 from zesty_core.dsp.biquad import BUTTERWORTH_Q, Sections, high_pass, low_pass
 from zesty_core.dsp.cascade import Cascade
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 _Q = BUTTERWORTH_Q[12][0]
 

@@ -10,7 +10,7 @@ import math
 
 import numpy as np
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.runtime.kernel import kernel
 
 _PER_DB = math.log2(10.0) / 20.0
 _LOWEST, _HIGHEST = -200, 100

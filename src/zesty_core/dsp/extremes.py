@@ -11,8 +11,8 @@ from typing import Any
 import numpy as np
 
 from zesty_core.dsp.float_bits import as_bits, as_float
-from zesty_core.dsp.kernel import inlined_kernel, kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import inlined_kernel, kernel
 
 _SIGN_BIT = np.int32(31)
 _MAGNITUDE = np.int32(0x7FFFFFFF)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.float_bits import as_bits, as_float
-from zesty_core.dsp.kernel import inlined_kernel, kernel
+from zesty_core.runtime.kernel import inlined_kernel, kernel
 
 Row = NDArray[np.float32]
 

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from zesty_core.dsp.fast_powers import Row
-from zesty_core.dsp.kernel import inlined_kernel, kernel
+from zesty_core.runtime.kernel import inlined_kernel, kernel
 
 #: From here on it is one.
 _MOST = np.float32(9.0)

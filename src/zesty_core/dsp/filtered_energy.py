@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.biquad import PASS_ALL, Sections, by_states
 from zesty_core.dsp.fused import fused
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 
 @kernel

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 
 def cut_at_hops(held: Block, block: Block, hop_samples: int) -> tuple[Block, Block, Block]:

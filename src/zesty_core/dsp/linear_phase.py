@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import extremes
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 _KAISER_BETA = 5.65  # stop band 60 dB down
 _TAPS_S = 160 / 48_000

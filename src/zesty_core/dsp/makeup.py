@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES
 from zesty_core.dsp.fast_powers import Row
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 _GUARD_FADE_DB = 6.0
 

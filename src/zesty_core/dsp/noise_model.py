@@ -18,7 +18,7 @@ from zesty_core.dsp.spectral import (
     hann,
     window_samples,
 )
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 Spectrum = NDArray[np.float64]
 

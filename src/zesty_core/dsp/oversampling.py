@@ -14,8 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import extremes, largest_bend
-from zesty_core.dsp.kernel import inlined_kernel, kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import inlined_kernel, kernel
 
 TAPS = 32
 #: Where the sample itself stands in a phase's taps: between ``x[LEFT]`` and ``x[LEFT + 1]``.

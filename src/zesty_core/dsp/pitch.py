@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import inlined_kernel, summing_kernel
+from zesty_core.runtime.kernel import inlined_kernel, summing_kernel
 
 Signal = NDArray[np.float32]
 

@@ -19,7 +19,6 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel, summing_kernel
 from zesty_core.dsp.pitch import PitchFinder, peak_offset
 from zesty_core.dsp.spectral import (
     OVERLAP,
@@ -30,6 +29,7 @@ from zesty_core.dsp.spectral import (
     window_samples,
 )
 from zesty_core.dsp.transforms import rows_of, spectra_of
+from zesty_core.runtime.kernel import kernel, summing_kernel
 
 Frames = NDArray[np.float32]
 Spectra = NDArray[np.complex64]

@@ -16,8 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.box_means import means_between, means_over_time, running_sums
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import BINS_PER_VALUE, FRAMES_PER_VALUE
+from zesty_core.runtime.kernel import kernel
 
 Frames = NDArray[np.float32]
 

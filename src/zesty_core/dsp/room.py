@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.runtime.kernel import kernel
 
 #: Delays of a room a few metres wide, without common factors at 48 kHz.
 _DELAYS_MS = (8.65, 10.73, 12.98, 15.10, 17.94, 20.52, 23.27, 26.73)

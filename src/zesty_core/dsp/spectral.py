@@ -19,11 +19,11 @@ from typing import NamedTuple, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.cores import cores
-from zesty_core.dsp.denormals import flush_to_zero
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.transforms import fast_length, rows_of, spectra_of
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.cores import cores
+from zesty_core.runtime.denormals import flush_to_zero
+from zesty_core.runtime.kernel import kernel
 
 #: Frames in a chunk, by channels. Longer ones repeat less context, shorter ones take less memory.
 _CHUNK_FRAMES = {1: 1152, 2: 256}

@@ -22,9 +22,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.fast_powers import fast_exp2, fast_log2
-from zesty_core.dsp.kernel import inlined_kernel, kernel
 from zesty_core.dsp.presence import absence
 from zesty_core.dsp.voice_model import LEAST_SNR_LOG2, MOST_SNR_LOG2, voice_model
+from zesty_core.runtime.kernel import inlined_kernel, kernel
 
 Frames = NDArray[np.float32]
 

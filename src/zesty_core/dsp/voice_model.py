@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.fast_powers import log2_row
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.transforms import cosine_transform
+from zesty_core.runtime.kernel import kernel
 
 Frames = NDArray[np.float32]
 

@@ -11,7 +11,7 @@ from dataclasses import asdict, dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.units import power_to_db
+from zesty_core.foundation.units import power_to_db
 
 #: Rumble (below the lowest partials and mains hum), voice, sibilants.
 RUMBLE_HZ, VOICE_HZ, HISS_HZ = (18.0, 40.0), (100.0, 4000.0), (4500.0, 12_000.0)

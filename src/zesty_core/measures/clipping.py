@@ -11,9 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import largest_magnitude
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
-from zesty_core.units import db_to_factor
+from zesty_core.foundation.signal import Block
+from zesty_core.foundation.units import db_to_factor
+from zesty_core.runtime.kernel import kernel
 
 _FULL = db_to_factor(-0.1)
 _LEAST_RUN = 3

@@ -25,10 +25,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.foundation.signal import Span
+from zesty_core.foundation.units import SILENCE_DB, power_to_db
 from zesty_core.measures.course import runs
 from zesty_core.measures.voiced import STEP_MS, VoicedMeter
-from zesty_core.signal import Span
-from zesty_core.units import SILENCE_DB, power_to_db
 
 QUIETEST_S = 0.5
 #: A hop below this holds no recorded room (24-bit quantisation noise lies at -146).

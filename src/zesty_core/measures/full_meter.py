@@ -8,6 +8,12 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.foundation.signal import Block, SignalInfo, Span
+from zesty_core.foundation.units import (
+    factor_to_db,
+    level_or_none,
+    power_to_db,
+)
 from zesty_core.measures.clipping import ClippingMeter
 from zesty_core.measures.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.measures.hum import HumMeter
@@ -20,12 +26,6 @@ from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.speech import SpeechMeter
 from zesty_core.measures.swing import SwingMeter
 from zesty_core.measures.true_peak import TruePeakMeter
-from zesty_core.signal import Block, SignalInfo, Span
-from zesty_core.units import (
-    factor_to_db,
-    level_or_none,
-    power_to_db,
-)
 
 #: Milliseconds whose sums are read together.
 _HOPS_TOGETHER = 16_384

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.hop_cuts import cut_at_hops
-from zesty_core.dsp.kernel import kernel, summing_kernel
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.kernel import kernel, summing_kernel
 
 #: What is summed over each hop, in the order of the last axis.
 SQUARES, SAMPLES, MAGNITUDES = 0, 1, 2

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.hops import SAMPLES, samples_per_ms
-from zesty_core.units import power_to_db
+from zesty_core.runtime.kernel import kernel
 
 _FRAME = 512  # hops of a millisecond
 _FRAME_HOP = _FRAME // 2

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 LOWEST_DBFS = -90
 _WINDOW_S = 0.02

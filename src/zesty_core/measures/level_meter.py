@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from zesty_core.foundation.signal import Block, SignalInfo, Span
+from zesty_core.foundation.units import factor_to_db, level_or_none
 from zesty_core.measures.noise import NoiseInSpan
 from zesty_core.measures.report import Levels
 from zesty_core.measures.speech import SpeechMeter
 from zesty_core.measures.true_peak import TruePeakMeter
-from zesty_core.signal import Block, SignalInfo, Span
-from zesty_core.units import factor_to_db, level_or_none
 
 
 class LevelMeter:

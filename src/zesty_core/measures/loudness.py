@@ -15,9 +15,9 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.biquad import Sections
 from zesty_core.dsp.filtered_energy import FilteredEnergy
-from zesty_core.dsp.kernel import kernel
+from zesty_core.foundation.signal import Block
 from zesty_core.measures.course import Course
-from zesty_core.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 _OFFSET_LU = -0.691
 _ABSOLUTE_GATE_LUFS = -70.0

@@ -14,10 +14,10 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
-from zesty_core.dsp.kernel import kernel
+from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.course import Course, runs
 from zesty_core.measures.hops import SAMPLES, SQUARES, samples_per_ms
-from zesty_core.units import power_to_db
+from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10
 _HOP_S = _MS_PER_HOP / 1000.0

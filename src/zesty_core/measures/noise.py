@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.foundation.signal import Block, Span
+from zesty_core.foundation.units import SILENCE_DB, power_to_db
 from zesty_core.measures.course import Course
 from zesty_core.measures.found_room import (
     DIGITAL_SILENCE,
@@ -22,8 +23,7 @@ from zesty_core.measures.found_room import (
 from zesty_core.measures.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
 from zesty_core.measures.louder_room import GAP_S, LouderRoom, louder_room
 from zesty_core.measures.voiced import VoicedMeter
-from zesty_core.signal import Block, Span
-from zesty_core.units import SILENCE_DB, power_to_db
+from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10
 #: Windows that are told together; copies of a whole course would take room.

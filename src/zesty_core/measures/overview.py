@@ -12,9 +12,9 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
-from zesty_core.errors import BadInput
-from zesty_core.signal import Block, Source
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Block, Source
+from zesty_core.runtime.kernel import kernel
 
 BIN_SAMPLES = 256
 _FOLD = 4

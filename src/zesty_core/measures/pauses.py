@@ -13,10 +13,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.audio.edit_times import Spans
+from zesty_core.foundation.signal import Source, Span, Spans
+from zesty_core.foundation.units import db_to_factor, seconds_to_samples
 from zesty_core.measures.course import runs
-from zesty_core.signal import Source, Span
-from zesty_core.units import db_to_factor, seconds_to_samples
 
 SHORTEST_S, LONGEST_S = 0.2, 10.0
 _HOP_S = 0.01

@@ -8,8 +8,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
+from zesty_core.foundation.signal import Span
 from zesty_core.measures.moments import Phrase
-from zesty_core.signal import Span
 
 _WANTED_S = 10.0
 _LEAST_S = 5.0

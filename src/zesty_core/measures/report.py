@@ -7,6 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from zesty_core.foundation.signal import Span
+from zesty_core.foundation.units import (
+    db_to_factor,
+    factor_to_db,
+    level_or_none,
+    level_without,
+)
 from zesty_core.measures.balance import Balance
 from zesty_core.measures.found_room import FoundRoomTone
 from zesty_core.measures.hum import Hum
@@ -14,13 +21,6 @@ from zesty_core.measures.louder_room import LouderRoom
 from zesty_core.measures.moments import Moments
 from zesty_core.measures.sides import Sides
 from zesty_core.measures.spectrum import Spectrum
-from zesty_core.signal import Span
-from zesty_core.units import (
-    db_to_factor,
-    factor_to_db,
-    level_or_none,
-    level_without,
-)
 
 #: What it takes to tell voice level and noise floor.
 LEVEL_PARTS = frozenset({"speech", "noise"})

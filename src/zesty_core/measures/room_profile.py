@@ -11,9 +11,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.foundation.units import level_or_none, power_to_db
 from zesty_core.measures.spectrum import Spectrum, SpectrumMeter
-from zesty_core.signal import Block, SignalInfo
-from zesty_core.units import level_or_none, power_to_db
 
 #: Shorter samples do, but a longer one is better.
 _SHORT_S = 0.3

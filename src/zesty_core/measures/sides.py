@@ -7,9 +7,9 @@ from dataclasses import astuple, dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
-from zesty_core.signal import Block
-from zesty_core.units import level_or_none, level_without, power_to_db
+from zesty_core.foundation.signal import Block
+from zesty_core.foundation.units import level_or_none, level_without, power_to_db
+from zesty_core.runtime.kernel import kernel
 
 
 @dataclass(frozen=True)

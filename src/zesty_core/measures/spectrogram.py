@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.transforms import spectra_of
-from zesty_core.signal import Block, Source
+from zesty_core.foundation.signal import Block, Source
 
 #: Long enough to tell the harmonics of a low voice apart, short enough to see its syllables.
 _FRAME_S = 0.043

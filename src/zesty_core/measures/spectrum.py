@@ -17,12 +17,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.biquad import Sections, response_db
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.spectral import cut_frames, hann
 from zesty_core.dsp.transforms import fast_length, spectra_of
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.foundation.units import level_or_none, power_to_db
 from zesty_core.measures.balance import HISS_HZ, RUMBLE_HZ, VOICE_HZ, Balance, balance_of
-from zesty_core.signal import Block, SignalInfo
-from zesty_core.units import level_or_none, power_to_db
+from zesty_core.runtime.kernel import kernel
 
 _WINDOW_S = 4096 / 48_000
 #: Frames are always transformed in groups of this size, so that rounding cannot depend on blocks.

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.measures.spectrum import Spectrum, SpectrumMeter
-from zesty_core.signal import Block, SignalInfo
 
 _LOWEST_HZ, _HIGHEST_HZ, _POINTS = 30.0, 20_000.0, 180
 #: A point gathers so much around it.

@@ -12,9 +12,9 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.foundation.signal import Block
 from zesty_core.measures.hops import MAGNITUDES, SAMPLES, SQUARES, HopSums, samples_per_ms
-from zesty_core.signal import Block
+from zesty_core.runtime.kernel import kernel
 
 _SMOOTHING_S = 0.030
 _HANGOVER_S = 0.200

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from zesty_core.foundation.signal import Block, SignalInfo, Span
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.report import Measures
-from zesty_core.pipeline import Pipeline
-from zesty_core.signal import Block, SignalInfo, Span
+from zesty_core.runtime.pipeline import Pipeline
 
 
 def metered(blocks: Iterable[Block], meter: FullMeter) -> Pipeline:

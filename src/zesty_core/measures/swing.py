@@ -9,10 +9,10 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.course import Course
 from zesty_core.measures.found_room import DIGITAL_SILENCE
 from zesty_core.measures.hops import SAMPLES, SQUARES
-from zesty_core.units import power_to_db
 
 _MS_PER_STRETCH = 50
 _LOW_QUANTILE = 0.05

@@ -13,7 +13,7 @@ from zesty_core.dsp.oversampling import (
     phases,
     reach,
 )
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 
 class TruePeakMeter:

@@ -11,9 +11,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
 from zesty_core.measures.course import Course
 from zesty_core.measures.hops import SAMPLES
+from zesty_core.runtime.kernel import kernel
 
 #: A span of so many milliseconds is looked at, every so many.
 _SPAN_MS, STEP_MS = 40, 20

@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 
 from zesty_core.dsp.spectral import frame_spectra, hann, window_samples
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 #: Fewer frames tell nothing.
 _LEAST_FRAMES = 20

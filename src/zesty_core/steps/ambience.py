@@ -14,9 +14,9 @@ from typing import Any, ClassVar
 import numpy as np
 
 from zesty_core.dsp.room import Room
+from zesty_core.foundation.settings import number
+from zesty_core.foundation.signal import Block, SignalInfo, joined
 from zesty_core.measures.level_histogram import levels_db
-from zesty_core.settings import number
-from zesty_core.signal import Block, SignalInfo, joined
 from zesty_core.steps.base import Facts, Guide, Step, process_blocks
 from zesty_core.steps.pictures import PicturedPassage, rounded
 

@@ -12,14 +12,15 @@ import dataclasses
 import re
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any, ClassVar, Protocol
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.settings import Declared
+from zesty_core.foundation.signal import Block, SignalInfo, joined
 from zesty_core.measures.report import Measures
-from zesty_core.settings import Declared
-from zesty_core.signal import Block, SignalInfo, joined
 from zesty_core.steps.pictures import (
     CURVE_DBFS,
     PicturedPassage,
@@ -35,23 +36,6 @@ Facts = dict[str, Any]
 
 
 _HYPHEN_FOR_MINUS = re.compile(r"(?<!\S)-(?=\d)")
-
-
-class Processor(Protocol):
-    """Running state of one step on one signal.
-
-    All pushes and the finish together return exactly as many samples as were pushed, aligned with
-    them: a processor that looks ahead holds samples back and gives them at the end.
-    """
-
-    def push(self, block: Block) -> Block:
-        """Take a block, give what is ready (possibly nothing)."""
-
-    def finish(self) -> Block:
-        """Give the rest."""
-
-    def report(self) -> dict[str, Any]:
-        """What was done, in numbers."""
 
 
 @dataclasses.dataclass(frozen=True)

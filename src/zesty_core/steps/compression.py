@@ -17,12 +17,12 @@ from zesty_core.dsp.compression import (
     reduction_figures,
 )
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, HopEnergy
-from zesty_core.settings import choice, number, number_or_word, switch
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.settings import choice, number, number_or_word, switch
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.steps.base import (
     Facts,
     GainProcessor,
-    Processor,
     StepInput,
 )
 from zesty_core.steps.threshold_step import ThresholdStep

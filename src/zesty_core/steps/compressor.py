@@ -13,12 +13,12 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from zesty_core.settings import number_or_word
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.settings import number_or_word
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.steps.base import (
     Facts,
     Guide,
-    Processor,
     StepInput,
     process_passage,
 )

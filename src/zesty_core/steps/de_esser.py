@@ -27,11 +27,11 @@ from zesty_core.dsp.compression import (
 )
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.exponential import exp_db
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.linear_phase import band_pass, turn_band_down
-from zesty_core.errors import BadSetting
-from zesty_core.settings import number, switch
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.foundation.errors import BadSetting
+from zesty_core.foundation.settings import number, switch
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.runtime.kernel import kernel
 from zesty_core.steps.base import Facts, GainProcessor, Guide, StepInput
 from zesty_core.steps.pictures import PicturedPassage, work_in_band
 from zesty_core.steps.step_advice import Trait

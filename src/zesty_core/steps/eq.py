@@ -15,14 +15,14 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
+from zesty_core.foundation.settings import Declared, choice, number, records, switch
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.foundation.units import db_to_factor
 from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.stands_out import stands_out
-from zesty_core.settings import Declared, choice, number, records, switch
-from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, Guide, Step
 from zesty_core.steps.pictures import PicturedPassage, rounded
 from zesty_core.steps.step_advice import ToneChange, Trait
-from zesty_core.units import db_to_factor
 
 _PASSES = ("high_pass", "low_pass")
 _WITH_GAIN = ("low_shelf", "high_shelf", "bell")

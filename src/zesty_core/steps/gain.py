@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zesty_core.settings import number
-from zesty_core.signal import SignalInfo
+from zesty_core.foundation.settings import number
+from zesty_core.foundation.signal import SignalInfo
+from zesty_core.foundation.units import db_to_factor
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step
-from zesty_core.units import db_to_factor
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -24,9 +24,9 @@ from zesty_core.dsp.compression import (
 )
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.exponential import exp_db
-from zesty_core.dsp.kernel import kernel
-from zesty_core.settings import choice, number, switch
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.foundation.settings import choice, number, switch
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.runtime.kernel import kernel
 from zesty_core.steps.base import Facts, GainProcessor, Guide, StepInput
 from zesty_core.steps.step_advice import Trait
 from zesty_core.steps.threshold_step import ThresholdStep

@@ -17,7 +17,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import extremes
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import (
     LEFT,
     TAPS,
@@ -27,12 +26,13 @@ from zesty_core.dsp.oversampling import (
     phases,
     reach,
 )
-from zesty_core.settings import number
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.foundation.settings import number
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.foundation.units import db_to_factor, factor_to_db
+from zesty_core.runtime.kernel import kernel
 from zesty_core.steps.base import Facts, Guide, Step
 from zesty_core.steps.pictures import PicturedPassage, work_over_time
 from zesty_core.steps.step_advice import Trait
-from zesty_core.units import db_to_factor, factor_to_db
 
 #: Aim below the ceiling by this much, so that other true-peak meters agree.
 _MARGIN_DB = 0.04

@@ -10,12 +10,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from zesty_core.foundation.settings import choice, number
+from zesty_core.foundation.signal import SignalInfo
+from zesty_core.foundation.units import db_to_factor
 from zesty_core.measures.full_meter import FullMeter
-from zesty_core.settings import choice, number
-from zesty_core.signal import SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.step_advice import Trait
-from zesty_core.units import db_to_factor
 
 _FIELDS = {"lufs": "integrated_lufs", "rms": "rms_dbfs", "voice": "voice_level_dbfs"}
 _UNITS = {"lufs": "LUFS", "rms": "dBFS RMS", "voice": "dBFS voice level"}

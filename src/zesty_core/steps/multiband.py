@@ -15,16 +15,16 @@ import numpy as np
 
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES
 from zesty_core.dsp.crossover import Crossover
-from zesty_core.errors import BadSetting
+from zesty_core.foundation.errors import BadSetting
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.settings import numbers, records
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.measures.report import Measures
 from zesty_core.measures.spectrum import level_between
-from zesty_core.settings import numbers, records
-from zesty_core.signal import Block, SignalInfo
 from zesty_core.steps.base import (
     Facts,
     GainProcessor,
     Guide,
-    Processor,
     Step,
     StepInput,
     process_passage,

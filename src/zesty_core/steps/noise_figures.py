@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.spectral import hann, window_samples
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.measures.spectrum import Spectrum, SpectrumMeter
 from zesty_core.measures.warble import warble_ratio
-from zesty_core.signal import Block, SignalInfo
 
 _OCTAVES_HZ = (63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000)
 _PARTS_OF_BIN = 16

@@ -19,16 +19,16 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
 from zesty_core.dsp.pitch_comb import PitchComb
 from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, window_samples
 from zesty_core.dsp.voice_gain import voice_gain
+from zesty_core.foundation.room_tone import LEAST_S
+from zesty_core.foundation.settings import Declared, choice, number, records, switch
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.measures.louder_room import is_heard_there, louder_room_words
 from zesty_core.measures.spectrum_points import curve_of, curve_of_sound
-from zesty_core.room_tone import LEAST_S
-from zesty_core.settings import Declared, choice, number, records, switch
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.runtime.kernel import kernel
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.noise_figures import room_tone_figures, spectrum_of_frames
 from zesty_core.steps.pictures import PicturedPassage, rounded

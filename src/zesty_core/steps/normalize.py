@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zesty_core.settings import choice, number, switch
-from zesty_core.signal import SignalInfo
+from zesty_core.foundation.settings import choice, number, switch
+from zesty_core.foundation.signal import SignalInfo
+from zesty_core.foundation.units import SILENCE_DB, db_to_factor, factor_to_db
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.step_advice import Trait
-from zesty_core.units import SILENCE_DB, db_to_factor, factor_to_db
 
 #: Taken away, an offset up to this size (-40 dBFS) leaves no trace in any measure but the peaks.
 _SMALL_OFFSET = 0.01

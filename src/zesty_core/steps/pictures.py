@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.spectral import hann
 from zesty_core.dsp.transforms import spectra_of
+from zesty_core.foundation.signal import Block
 from zesty_core.measures.level_histogram import LOWEST_DBFS, LevelHistogram, levels_db
 from zesty_core.measures.spectrum_points import curve_frequencies, curve_of_sound
-from zesty_core.signal import Block
 
 if TYPE_CHECKING:
     from zesty_core.steps.base import Facts

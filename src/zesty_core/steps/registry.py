@@ -11,7 +11,7 @@ import warnings
 from dataclasses import dataclass
 from importlib.metadata import EntryPoint, entry_points
 
-from zesty_core.errors import BadSetting
+from zesty_core.foundation.errors import BadSetting
 from zesty_core.steps.ambience import Ambience
 from zesty_core.steps.base import Step
 from zesty_core.steps.compressor import Compressor

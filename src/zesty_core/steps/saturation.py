@@ -16,14 +16,15 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp.extremes import largest_magnitude
 from zesty_core.dsp.fast_tanh import tanh_row
-from zesty_core.dsp.kernel import kernel
 from zesty_core.dsp.oversampling import TAPS, oversampling, phases
-from zesty_core.settings import number
-from zesty_core.signal import Block, SignalInfo
-from zesty_core.steps.base import Facts, GainProcessor, Guide, Processor, Step, StepInput
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.settings import number
+from zesty_core.foundation.signal import Block, SignalInfo
+from zesty_core.foundation.units import db_to_factor, factor_to_db
+from zesty_core.runtime.kernel import kernel
+from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.step_advice import Remark, StepContext, Trait
 from zesty_core.steps.voice_reference import VOICE_PARTS
-from zesty_core.units import db_to_factor, factor_to_db
 
 _PEAKS_OVER_VOICE_DB = 12.0
 #: Samples worked on together; they stay in the processor's nearest cache.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from zesty_core.settings import Declared
+from zesty_core.foundation.settings import Declared
 from zesty_core.steps.registry import STEP_TYPES
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES
-from zesty_core.signal import SignalInfo
+from zesty_core.foundation.signal import SignalInfo
 from zesty_core.steps.base import Step
 
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from zesty_core.dsp.biquad import Sections
+from zesty_core.foundation.units import level_or_none, power_to_db
 from zesty_core.measures.report import LEVEL_PARTS
 from zesty_core.measures.spectrum import Spectrum
 from zesty_core.steps.base import Facts, StepInput
-from zesty_core.units import level_or_none, power_to_db
 
 #: Parts of the measures that tell the voice level.
 VOICE_PARTS = LEVEL_PARTS

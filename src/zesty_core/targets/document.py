@@ -14,9 +14,9 @@ from pathlib import Path
 from typing import Any
 
 from zesty_core.audio.encoding import Encoding
-from zesty_core.documents import parse_document
-from zesty_core.errors import BadInput, BadSetting
-from zesty_core.titles import checked_titles
+from zesty_core.foundation.documents import parse_document
+from zesty_core.foundation.errors import BadInput, BadSetting
+from zesty_core.foundation.titles import checked_titles
 
 FORMAT, VERSION = "zesty-target", 1
 MOST_BYTES = 100_000

@@ -12,7 +12,7 @@ from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.accounts.models import Owned
 from zesty_server.accounts.owning import EVERYONE, seen_by
 from zesty_server.starters import add_starters

@@ -21,7 +21,7 @@ from zesty_core.delivery.names import (
     without_collisions,
 )
 from zesty_core.delivery.receipt import receipt_page
-from zesty_core.errors import BadInput, BadSetting
+from zesty_core.foundation.errors import BadInput, BadSetting
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch

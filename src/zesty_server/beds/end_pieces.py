@@ -9,7 +9,7 @@ from django.core.exceptions import ValidationError
 from django.db.models import Q
 
 from zesty_core.delivery.end_pieces import EndPiece
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.beds.models import Bed
 from zesty_server.targets.models import Target
 

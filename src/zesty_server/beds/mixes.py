@@ -20,7 +20,7 @@ from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.deliver import Delivered, deliver
 from zesty_core.delivery.names import DEFAULT_PATTERN, file_name
 from zesty_core.delivery.receipt import receipt_of, sha256_of
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.beds.models import Bed, Mix

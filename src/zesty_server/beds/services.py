@@ -24,8 +24,8 @@ from zesty_core.bed.plan import (
     plan_bed,
 )
 from zesty_core.bed.settings import BedSettings
-from zesty_core.errors import BadInput
-from zesty_core.signal import Source, Span
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Source, Span
 from zesty_server.beds.end_pieces import refuse_if_in_use
 from zesty_server.beds.models import Bed
 from zesty_server.recordings.services import display_name

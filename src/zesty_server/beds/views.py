@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from zesty_core.bed.settings import BedSettings
-from zesty_core.signal import Span
+from zesty_core.foundation.signal import Span
 from zesty_server.beds.mixes import delete_mix, start_mix
 from zesty_server.beds.models import Bed, Mix
 from zesty_server.beds.serializers import (

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.sides import Side
 from zesty_server.config.fields import NumberField, WholeField

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from zesty_core.compare.guessing import LEAST_ROUNDS, MOST_ROUNDS
-from zesty_core.errors import BadInput
-from zesty_core.signal import Span
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Span
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.sides import MOST_SIDES
 from zesty_server.recipes.services import checked_steps

@@ -16,17 +16,17 @@ from django.conf import settings
 
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import Chain, chain_from_json
+from zesty_core.chain.runner import run_chain
 from zesty_core.compare.client_page import Version
 from zesty_core.compare.course import course_of
 from zesty_core.compare.findings import differences_told
 from zesty_core.compare.voice_gain import voice_gain_db
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput, ZestyError
+from zesty_core.foundation.errors import BadInput, ZestyError
+from zesty_core.foundation.signal import ArraySource, Block, Span
+from zesty_core.live.passage import MOST_S
 from zesty_core.measures.stream import measure
-from zesty_core.passage import MOST_S
-from zesty_core.recipe import Chain, chain_from_json
-from zesty_core.signal import ArraySource, Block, Span
+from zesty_core.runtime.denormals import flushing_to_zero
 from zesty_server.jobs.models import JobState
 from zesty_server.passages.services import SETTLED_UP_TO_S
 from zesty_server.passages.sessions import Session, session_for

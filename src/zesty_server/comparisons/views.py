@@ -13,7 +13,7 @@ from rest_framework.serializers import BaseSerializer
 from rest_framework.views import APIView
 
 from zesty_core.compare.client_page import versions_page
-from zesty_core.signal import Span
+from zesty_core.foundation.signal import Span
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.serializers import (
     BlindPickSerializer,

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from zesty_core import ENGINE_VERSION, __version__
-from zesty_core.cores import cores
+from zesty_core.runtime.cores import cores
 from zesty_server.config.fields import WholeField
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 _KEPT_OPEN_S = 60
 

@@ -6,7 +6,7 @@ import os
 import secrets
 from pathlib import Path
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 _KEY_BYTES = 50
 #: What is ours in the folder, besides the folder itself; a person may keep other things there.

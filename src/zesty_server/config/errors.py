@@ -15,7 +15,7 @@ from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
-from zesty_core.errors import BadInput, MissingFile, ZestyError
+from zesty_core.foundation.errors import BadInput, MissingFile, ZestyError
 from zesty_server.jobs.outages import OUTAGE, drop_connection
 
 _log = logging.getLogger(__name__)

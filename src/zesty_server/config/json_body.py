@@ -10,8 +10,8 @@ from rest_framework.exceptions import ParseError
 from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 
-from zesty_core.documents import parse_document
-from zesty_core.errors import BadInput
+from zesty_core.foundation.documents import parse_document
+from zesty_core.foundation.errors import BadInput
 
 
 class JsonParser(BaseParser):

@@ -6,7 +6,7 @@ import uuid
 
 from rest_framework.request import Request
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 
 def queried_id(request: Request, name: str) -> uuid.UUID | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 
 class RawParser(BaseParser):

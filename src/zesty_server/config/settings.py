@@ -13,7 +13,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from zesty_core.spool import keep_spools_in
+from zesty_core.foundation.spool import keep_spools_in
 from zesty_server.config.backing import database, task_backend
 from zesty_server.config.data_folder import make_folders, secret_key
 

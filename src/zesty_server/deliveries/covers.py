@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 
 from zesty_core.audio.tags import Cover as Picture
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.deliveries.models import Cover
 
 

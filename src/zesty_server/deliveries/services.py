@@ -15,12 +15,12 @@ from zesty_core.audio.markers import chapters_of
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
 from zesty_core.audio.writer import depth_for
+from zesty_core.chain.recipe import Chain, chain_from_json
 from zesty_core.delivery.deliver import Also, Delivered, Order, deliver
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_text
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import SignalInfo, Source
 from zesty_core.measures.report import Measures
-from zesty_core.recipe import Chain, chain_from_json
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import SignalInfo, Source
 from zesty_core.targets.document import FileWish, Target
 from zesty_server.beds.end_pieces import end_piece
 from zesty_server.deliveries.covers import kept_cover

@@ -20,8 +20,8 @@ from django.db import transaction
 from django.db.models import F, QuerySet
 from django.utils import timezone
 
-from zesty_core.chain import Progress
-from zesty_core.errors import Cancelled, ZestyError
+from zesty_core.chain.runner import Progress
+from zesty_core.foundation.errors import Cancelled, ZestyError
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.outages import OUTAGE, drop_connection, outlasting_outages
 

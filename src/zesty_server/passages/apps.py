@@ -2,7 +2,7 @@
 
 from django.apps import AppConfig
 
-from zesty_core.allocator import keep_freed_memory
+from zesty_core.runtime.allocator import keep_freed_memory
 
 
 class PassagesConfig(AppConfig):

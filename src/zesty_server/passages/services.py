@@ -12,13 +12,13 @@ import numpy as np
 from django.conf import settings
 
 from zesty_core.advice.chain import StepResult, chain_advice
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import Chain, chain_from_json
+from zesty_core.chain.runner import run_chain
 from zesty_core.compare.voice_gain import voice_gain_db
-from zesty_core.errors import BadInput, Cancelled, ZestyError
-from zesty_core.live import Heard
+from zesty_core.foundation.errors import BadInput, Cancelled, ZestyError
+from zesty_core.foundation.signal import Block, Span
+from zesty_core.live.chain import Heard
 from zesty_core.measures.report import Levels
-from zesty_core.recipe import Chain, chain_from_json
-from zesty_core.signal import Block, Span
 from zesty_core.steps.pictures import PicturedPassage
 from zesty_server.jobs.models import JobState
 from zesty_server.passages.sessions import Session, session_for

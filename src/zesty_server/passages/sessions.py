@@ -10,9 +10,9 @@ from typing import Any
 
 from zesty_core import ENGINE_VERSION
 from zesty_core.audio.edits import as_file_edits
-from zesty_core.live import Anchor, LiveChain
+from zesty_core.chain.recipe import Chain, chain_from_json
+from zesty_core.live.chain import Anchor, LiveChain
 from zesty_core.measures.report import Levels
-from zesty_core.recipe import Chain, chain_from_json
 from zesty_core.steps.base import Facts
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.edited_sound import same_sound

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import Count, QuerySet
 
-from zesty_core.recipe import chain_from_json
+from zesty_core.chain.recipe import chain_from_json
 from zesty_core.steps.registry import STEP_TYPES, provider_of
 from zesty_core.steps.starter_settings import starter_settings
 from zesty_server.recipes.models import Recipe

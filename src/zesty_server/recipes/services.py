@@ -12,10 +12,16 @@ from typing import Any
 from django.db import transaction
 from django.utils.text import slugify
 
+from zesty_core.chain.recipe import (
+    MOST_BYTES,
+    chain_as_json,
+    chain_from_json,
+    parse_recipe,
+    write_recipe,
+)
+from zesty_core.chain.recipe import Recipe as Document
 from zesty_core.delivery.names import without_collisions
-from zesty_core.errors import BadInput, BadRecipe, BadSetting
-from zesty_core.recipe import MOST_BYTES, chain_as_json, chain_from_json, parse_recipe, write_recipe
-from zesty_core.recipe import Recipe as Document
+from zesty_core.foundation.errors import BadInput, BadRecipe, BadSetting
 from zesty_core.starters import starter_documents
 from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 

@@ -15,8 +15,8 @@ from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer
 from rest_framework.views import APIView
 
-from zesty_core.errors import BadRecipe
-from zesty_core.recipe import MOST_BYTES, write_recipe
+from zesty_core.chain.recipe import MOST_BYTES, write_recipe
+from zesty_core.foundation.errors import BadRecipe
 from zesty_server.config.query import checked_id
 from zesty_server.recipes.models import Recipe, SavedSettings
 from zesty_server.recipes.selectors import recipes, step_types, where_used

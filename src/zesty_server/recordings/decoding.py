@@ -7,8 +7,8 @@ from collections.abc import Callable
 from zesty_core.audio.decoded import COMPRESSED
 from zesty_core.audio.decoded_file import SUFFIX, decode_file
 from zesty_core.audio.reader import AudioFile
-from zesty_core.chain import Progress
-from zesty_core.errors import Cancelled
+from zesty_core.chain.runner import Progress
+from zesty_core.foundation.errors import Cancelled
 from zesty_server.jobs.attempts import Attempt
 from zesty_server.recordings.edits import missing_original, open_audio
 from zesty_server.recordings.models import Recording

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zesty_core.audio.edits import edited
-from zesty_core.signal import Source
+from zesty_core.foundation.signal import Source
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.services import fill_tone_for

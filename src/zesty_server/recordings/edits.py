@@ -5,7 +5,7 @@ from __future__ import annotations
 from zesty_core.audio.decoded import COMPRESSED
 from zesty_core.audio.ends import Ends
 from zesty_core.audio.reader import AudioFile, FileFormat
-from zesty_core.errors import MissingFile, NotReady
+from zesty_core.foundation.errors import MissingFile, NotReady
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import measure_again

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from zesty_core.signal import Block
+from zesty_core.foundation.signal import Block
 
 
 def store_overview(path: Path, bins: Block) -> None:

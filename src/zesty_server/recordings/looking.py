@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 
 from zesty_core.compare.course import course_of
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import BLOCK_SAMPLES, SignalInfo, Source
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.overview import (
     BIN_SAMPLES,
@@ -21,7 +21,7 @@ from zesty_core.measures.overview import (
     read_overview,
 )
 from zesty_core.measures.spectrogram import spectrogram
-from zesty_core.signal import BLOCK_SAMPLES, SignalInfo, Source
+from zesty_core.runtime.denormals import flushing_to_zero
 from zesty_server.recordings.kept_overview import store_overview
 
 MOST_BINS = 4_000

@@ -12,7 +12,7 @@ from rest_framework.decorators import action
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from zesty_core.signal import Source
+from zesty_core.foundation.signal import Source
 from zesty_server.recordings.kept_answers import Answer, kept_answer
 from zesty_server.recordings.looking import (
     course_of_stretch,

@@ -10,10 +10,10 @@ from rest_framework import serializers
 from zesty_core.audio.edits import INSERT_KINDS, LONGEST_INSERT_S
 from zesty_core.audio.fades import LONGEST_FADE_S
 from zesty_core.audio.markers import MOST_LETTERS
+from zesty_core.chain.recipe import chain_from_json
 from zesty_core.measures.moments import Phrase
 from zesty_core.measures.pauses import LONGEST_S, SHORTEST_S
 from zesty_core.measures.proposed_passage import proposed_passage
-from zesty_core.recipe import chain_from_json
 from zesty_server.accounts.one_of import OneOf
 from zesty_server.config.fields import MOST_KEPT, NumberField, WholeField
 from zesty_server.config.kept_json import KeptJsonSerializer

@@ -21,14 +21,20 @@ from zesty_core.audio.decoded import COMPRESSED
 from zesty_core.audio.decoded_file import read_head
 from zesty_core.audio.edits import as_file_edits, edited
 from zesty_core.audio.tag_reader import read_tags
-from zesty_core.chain import Progress
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput, Cancelled, Duplicate, UnreadableAudio, UnwritableAudio
+from zesty_core.chain.runner import Progress
+from zesty_core.foundation.errors import (
+    BadInput,
+    Cancelled,
+    Duplicate,
+    UnreadableAudio,
+    UnwritableAudio,
+)
+from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.overview import OverviewMaker
 from zesty_core.measures.stream import metered
-from zesty_core.pipeline import Pipeline
-from zesty_core.signal import Block, SignalInfo
+from zesty_core.runtime.denormals import flushing_to_zero
+from zesty_core.runtime.pipeline import Pipeline
 from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import claim, request_cancel

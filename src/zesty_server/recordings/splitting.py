@@ -12,9 +12,9 @@ from zesty_core.audio.edits import edit_times
 from zesty_core.audio.markers import Chapter, chapters_of
 from zesty_core.audio.writer import AudioWriter, depth_for
 from zesty_core.delivery.receipt import sha256_of
-from zesty_core.errors import BadInput, Duplicate
-from zesty_core.signal import BLOCK_SAMPLES, Source
-from zesty_core.units import seconds_to_samples
+from zesty_core.foundation.errors import BadInput, Duplicate
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Source
+from zesty_core.foundation.units import seconds_to_samples
 from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.models import Recording
@@ -37,7 +37,7 @@ def split_at_markers(recording: Recording) -> list[Recording]:
     The recording itself does not change. A chapter that exists from an earlier split is reused.
 
     Raises :class:`BadInput` without a marker that makes two chapters, and
-    :class:`~zesty_core.errors.UnwritableAudio` for a full disk; nothing is left behind then.
+    :class:`~zesty_core.foundation.errors.UnwritableAudio` for a full disk; nothing is left behind then.
     """
     chapters = edited_chapters(recording)
     if len(chapters) < 2:

@@ -15,8 +15,8 @@ from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer
 from rest_framework.views import APIView
 
-from zesty_core.errors import BadInput
-from zesty_core.signal import Source
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Source
 from zesty_server.config.json_body import posted_object
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.ranges import ranged_file

@@ -12,7 +12,7 @@ from zesty_core.audio.channels import MONO_CHOICES, better_channel
 from zesty_core.audio.edits import as_file_edits, checked_cuts, checked_inserts, edit_times
 from zesty_core.audio.ends import Ends
 from zesty_core.audio.markers import checked_markers
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_core.measures.pauses import long_pauses
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe

@@ -10,7 +10,7 @@ from typing import Any
 
 from django.db.models import F
 
-from zesty_core.errors import ZestyError
+from zesty_core.foundation.errors import ZestyError
 from zesty_server.recordings.models import Recording
 
 

@@ -11,11 +11,11 @@ from django.db import transaction
 from zesty_core.audio.edits import moves_times, one_side
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.writer import AudioWriter
-from zesty_core.errors import BadInput, UnreadableAudio
+from zesty_core.foundation.errors import BadInput, UnreadableAudio
+from zesty_core.foundation.room_tone import LONGEST_S
+from zesty_core.foundation.room_tone import RoomTone as CoreRoomTone
+from zesty_core.foundation.signal import Block, Source, Span
 from zesty_core.measures.room_profile import RoomProfile, profile_of
-from zesty_core.room_tone import LONGEST_S
-from zesty_core.room_tone import RoomTone as CoreRoomTone
-from zesty_core.signal import Block, Source, Span
 from zesty_server.recordings.edits import open_audio
 from zesty_server.rooms.models import RoomTone
 

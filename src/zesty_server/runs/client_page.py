@@ -6,8 +6,8 @@ import numpy as np
 
 from zesty_core.compare.client_page import LONGEST_S, client_page
 from zesty_core.compare.findings import differences_told
-from zesty_core.errors import BadInput
-from zesty_core.signal import Span
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Span
 from zesty_server.runs.models import Run
 from zesty_server.runs.pair import pair_of
 

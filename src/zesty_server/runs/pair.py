@@ -5,7 +5,7 @@ from __future__ import annotations
 from zesty_core.audio.channels import MonoSource, SomeChannels
 from zesty_core.audio.edits import edited, holds_room_tone
 from zesty_core.audio.reader import MAX_CHANNELS, AudioFile
-from zesty_core.signal import Source
+from zesty_core.foundation.signal import Source
 from zesty_server.recordings.edits import open_audio
 from zesty_server.runs.models import Run
 

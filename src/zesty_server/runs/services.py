@@ -18,17 +18,17 @@ from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.edits import edited
 from zesty_core.audio.encoding import Encoding
 from zesty_core.audio.writer import AudioWriter, depth_for
-from zesty_core.chain import ChainResult, Sink, run_chain
+from zesty_core.chain.recipe import chain_as_json, chain_from_json
+from zesty_core.chain.runner import ChainResult, Sink, run_chain
 from zesty_core.compare.voice_gain import VoiceGainMeter
-from zesty_core.cores import kept_to
 from zesty_core.delivery.deliver import Delivered, Order, deliver
 from zesty_core.delivery.ends_for import ends_for, fill_tone
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Block, Source, Span
 from zesty_core.measures.overview import OverviewMaker
 from zesty_core.measures.report import Measures
-from zesty_core.recipe import chain_as_json, chain_from_json
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, Source, Span
+from zesty_core.runtime.cores import kept_to
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch

@@ -15,7 +15,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from zesty_core.audio.reader import AudioFile
-from zesty_core.signal import Source
+from zesty_core.foundation.signal import Source
 from zesty_server.config.negotiation import AnyContent
 from zesty_server.config.query import queried_id
 from zesty_server.config.ranges import ranged_file

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.recordings.selectors import put_away_recordings
 from zesty_server.space.selectors import space
 from zesty_server.space.serializers import PutAwaySerializer, SpaceSerializer

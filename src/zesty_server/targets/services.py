@@ -6,8 +6,8 @@ from typing import Any
 
 from django.db import transaction
 
-from zesty_core.documents import parse_document
-from zesty_core.errors import BadInput, BadSetting
+from zesty_core.foundation.documents import parse_document
+from zesty_core.foundation.errors import BadInput, BadSetting
 from zesty_core.targets.document import EXPECTED, MOST_BYTES
 from zesty_core.targets.document import Target as Document
 from zesty_core.targets.starters import STARTERS

@@ -11,7 +11,7 @@ from typing import IO
 
 from django.utils import timezone
 
-from zesty_core.errors import BadInput, UnwritableAudio, ZestyError
+from zesty_core.foundation.errors import BadInput, UnwritableAudio, ZestyError
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import check_size, display_name, take_in
 from zesty_server.uploads.digests import digest_so_far, forget_digest

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 
 _MOST_LISTED = 200
 

@@ -11,10 +11,10 @@ from typing import Any
 from django.conf import settings
 
 from zesty_core.audio.part_file import why_not_written
-from zesty_core.chain import Progress
+from zesty_core.chain.runner import Progress
 from zesty_core.delivery.names import without_collisions
 from zesty_core.delivery.receipt import sha256_of
-from zesty_core.errors import BadInput, Duplicate, UnwritableAudio, ZestyError
+from zesty_core.foundation.errors import BadInput, Duplicate, UnwritableAudio, ZestyError
 from zesty_server.accounts.owning import seen_by
 from zesty_server.batches.services import Order, start_batch
 from zesty_server.deliveries.models import Delivery

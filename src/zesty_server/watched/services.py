@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from zesty_core.errors import BadInput
+from zesty_core.foundation.errors import BadInput
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
 from zesty_server.targets.models import Target

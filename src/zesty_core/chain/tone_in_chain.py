@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from zesty_core.audio.resample import resampled
+from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
+from zesty_core.foundation.signal import Block, SignalInfo, Source, Span, joined
+from zesty_core.foundation.units import level_or_none, power_to_db
 from zesty_core.measures.report import Measures
-from zesty_core.room_tone import LONGEST_S, RoomTone
-from zesty_core.signal import Block, SignalInfo, Source, Span, joined
 from zesty_core.steps.base import Facts, Step, process_blocks
-from zesty_core.units import level_or_none, power_to_db
 
 _PRE_ROLL_S = 0.5
 #: A pause this long, found by itself, tells the room well enough.

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.errors import BadInput
-from zesty_core.units import seconds_to_samples
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.units import seconds_to_samples
 
 #: A block of sound: float32, shape (channels, samples), 1.0 is full scale.
 Block = NDArray[np.float32]
@@ -66,6 +66,10 @@ class Span:
         """First sample and the one after the last."""
         start = seconds_to_samples(self.start_s, sample_rate_hz)
         return start, max(start + 1, seconds_to_samples(self.end_s, sample_rate_hz))
+
+
+#: Spans as documents hold them: objects with ``start_s`` and ``end_s``.
+Spans = Sequence[Mapping[str, Any]]
 
 
 class Source(Protocol):

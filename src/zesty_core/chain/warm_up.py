@@ -14,9 +14,9 @@ import numpy as np
 
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.writer import AudioWriter
-from zesty_core.chain import run_chain
+from zesty_core.chain.recipe import ChainStep
+from zesty_core.chain.runner import run_chain
 from zesty_core.measures.overview import OverviewMaker
-from zesty_core.recipe import ChainStep
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import STEP_TYPES
 

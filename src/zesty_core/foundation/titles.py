@@ -6,7 +6,7 @@ import unicodedata
 from collections.abc import Mapping
 from typing import Any
 
-from zesty_core.errors import BadSetting
+from zesty_core.foundation.errors import BadSetting
 
 _MOST_NAME = 200
 #: Categories of what is no letter, sign or space: control characters and halves of characters.

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zesty_core.recipe import Chain
+from zesty_core.chain.recipe import Chain
 
 _MEASURING_NS = 12.0
 _RESULT_NS = 11.0

@@ -14,18 +14,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.estimates import moved, moved_spectrum, tone_level
-from zesty_core.measures.full_meter import FullMeter
-from zesty_core.measures.loudness import LoudnessMeter
-from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
-from zesty_core.measures.stream import measure
-from zesty_core.passage import Arrived, Passage, PassageCache, render_passage
-from zesty_core.recipe import Chain, ChainStep
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import Block, SignalInfo, Source, Span, joined
-from zesty_core.steps.base import Facts, Step, StepInput, process_blocks
-from zesty_core.tone_in_chain import (
+from zesty_core.chain.recipe import Chain, ChainStep
+from zesty_core.chain.tone_in_chain import (
     TonePiece,
     noise_at,
     noise_span,
@@ -34,7 +24,17 @@ from zesty_core.tone_in_chain import (
     tone_after,
     tone_before,
 )
-from zesty_core.units import db_to_factor
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import Block, SignalInfo, Source, Span, joined
+from zesty_core.foundation.units import db_to_factor
+from zesty_core.live.estimates import moved, moved_spectrum, tone_level
+from zesty_core.live.passage import Arrived, Passage, PassageCache, render_passage
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.loudness import LoudnessMeter
+from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
+from zesty_core.measures.stream import measure
+from zesty_core.runtime.denormals import flushing_to_zero
+from zesty_core.steps.base import Facts, Step, StepInput, process_blocks
 
 #: What the loudness step looks at; it asks for everything only to know what comes out.
 _FOR_LOUDNESS = frozenset({"peak", "loudness"})

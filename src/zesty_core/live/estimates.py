@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zesty_core.foundation.signal import Block
+from zesty_core.foundation.units import level_or_none, power_to_db
 from zesty_core.measures.spectrum import Spectrum
-from zesty_core.signal import Block
-from zesty_core.units import level_or_none, power_to_db
 
 _NEARLY_NOTHING = 1e-20
 

@@ -20,8 +20,9 @@ from numba.core.runtime import _nrt_python  # type: ignore[attr-defined]
 
 @functools.cache
 def _sources_stamp() -> tuple[int, int]:
-    """Changes when a source in this folder does; kernels that others call live here."""
-    stats = [path.stat() for path in Path(__file__).parent.glob("*.py")]
+    """Changes when a source does that may hold kernels which others call."""
+    core = Path(__file__).parents[1]
+    stats = [path.stat() for room in ("dsp", "runtime") for path in (core / room).glob("*.py")]
     return max(s.st_mtime_ns for s in stats), sum(s.st_size for s in stats)
 
 

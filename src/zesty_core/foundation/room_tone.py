@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zesty_core.errors import BadInput
-from zesty_core.signal import Block, SignalInfo, Span
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Block, SignalInfo, Span
 
 LEAST_S = 0.05
 #: More teaches nothing more.

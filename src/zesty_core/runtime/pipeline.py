@@ -10,10 +10,10 @@ import queue
 import threading
 from collections.abc import Callable, Iterable
 
-from zesty_core.cores import cores
-from zesty_core.dsp.denormals import flush_to_zero, flushing_to_zero
-from zesty_core.signal import Block
-from zesty_core.steps.base import Processor
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.signal import Block
+from zesty_core.runtime.cores import cores
+from zesty_core.runtime.denormals import flush_to_zero, flushing_to_zero
 
 #: More threads would mostly wait for the longest stage.
 _MOST_THREADS = 4

@@ -10,7 +10,7 @@ import json
 import math
 from collections.abc import Iterator
 
-from zesty_core.errors import BadInput, BadSetting
+from zesty_core.foundation.errors import BadInput, BadSetting
 
 MOST_DEPTH = 40
 _MOST_DIGITS = 18

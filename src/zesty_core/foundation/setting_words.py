@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from zesty_core.settings import Declared, Setting
+from zesty_core.foundation.settings import Declared, Setting
 
 _MINUS = "\u2212"
 

@@ -1,6 +1,6 @@
 """The one way in which loops over samples are compiled.
 
-Compiled code is kept on disk (``dsp.kept_code``), lets other threads run, and divides by zero as
+Compiled code is kept on disk (``runtime.kept_code``), lets other threads run, and divides by zero as
 NumPy does: a check for zero at every division would keep loops from being vectorised. A product and
 a sum may be rounded once, together, where the processor can do both at once.
 
@@ -17,7 +17,10 @@ import llvmlite.binding
 import numba
 from numba import njit
 
-from zesty_core.dsp.kept_code import kept_code
+try:
+    from zesty_core.runtime.kept_code import kept_code
+except (ImportError, AttributeError):  # another layout of the compiler than in the versions tried
+    kept_code = None  # type: ignore[assignment]
 
 _FEATURES = f"{llvmlite.binding.get_host_cpu_features().flatten()},-prefer-256-bit"
 # The types of the library do not know of its settings.
@@ -35,8 +38,10 @@ _OPTIONS: dict[str, Any] = {
 
 
 def _kept(options: dict[str, Any], function: F) -> F:
+    if kept_code is None:
+        return cast(F, njit(cache=True, **options)(function))
     compiled = njit(**options)(function)
-    # Instead of ``cache=True``, which knows one file alone.
+    # Instead of ``cache=True``, which knows one file alone and loads the whole compiler.
     compiled._cache = kept_code(function)
     return cast(F, compiled)
 

@@ -11,21 +11,9 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
-from zesty_core.allocator import give_back_gaps
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import Cancelled
-from zesty_core.measures.full_meter import FullMeter
-from zesty_core.measures.level_meter import LevelMeter
-from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
-from zesty_core.pass_plan import SINK_NS, planned_passes_ns
-from zesty_core.pipeline import Pipeline
-from zesty_core.recipe import Chain, ChainStep
-from zesty_core.room_tone import RoomTone
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
-from zesty_core.spool import Spool
-from zesty_core.steps.base import Facts, Processor, Step, StepInput
-from zesty_core.steps.registry import STEP_TYPES
-from zesty_core.tone_in_chain import (
+from zesty_core.chain.pass_plan import SINK_NS, planned_passes_ns
+from zesty_core.chain.recipe import Chain, ChainStep
+from zesty_core.chain.tone_in_chain import (
     learned_spans,
     noise_at,
     noise_span,
@@ -33,6 +21,19 @@ from zesty_core.tone_in_chain import (
     tone_after,
     tone_before,
 )
+from zesty_core.foundation.errors import Cancelled
+from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.room_tone import RoomTone
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
+from zesty_core.foundation.spool import Spool
+from zesty_core.measures.full_meter import FullMeter
+from zesty_core.measures.level_meter import LevelMeter
+from zesty_core.measures.report import LEVEL_PARTS, Levels, Measures
+from zesty_core.runtime.allocator import give_back_gaps
+from zesty_core.runtime.denormals import flushing_to_zero
+from zesty_core.runtime.pipeline import Pipeline
+from zesty_core.steps.base import Facts, Step, StepInput
+from zesty_core.steps.registry import STEP_TYPES
 
 #: Takes finished sound, block by block.
 Sink = Callable[[Block], object]

@@ -17,7 +17,7 @@ from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
 
-from zesty_core.dsp.kernel import kernel
+from zesty_core.runtime.kernel import kernel
 
 _FLUSH_BITS = 0x8040  # MXCSR: flush to zero (15), denormals are zero (6)
 

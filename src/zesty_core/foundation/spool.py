@@ -15,8 +15,8 @@ from typing import IO
 
 import numpy as np
 
-from zesty_core.errors import UnwritableAudio
-from zesty_core.signal import BLOCK_SAMPLES, Block, SignalInfo
+from zesty_core.foundation.errors import UnwritableAudio
+from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo
 
 #: What stays free on a disk that spools grow on.
 RESERVE_BYTES = 200_000_000

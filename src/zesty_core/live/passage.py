@@ -16,10 +16,10 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.dsp.denormals import flushing_to_zero
-from zesty_core.errors import BadInput
-from zesty_core.recipe import Chain, ChainStep
-from zesty_core.signal import Block, SignalInfo, Source, Span, joined
+from zesty_core.chain.recipe import Chain, ChainStep
+from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.signal import Block, SignalInfo, Source, Span, joined
+from zesty_core.runtime.denormals import flushing_to_zero
 from zesty_core.steps.base import Facts, process_blocks
 
 MOST_S = 60.0

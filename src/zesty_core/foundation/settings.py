@@ -14,7 +14,7 @@ import math
 from collections.abc import Mapping
 from typing import Any, ClassVar
 
-from zesty_core.errors import BadSetting
+from zesty_core.foundation.errors import BadSetting
 
 
 @dataclasses.dataclass(frozen=True)

@@ -12,11 +12,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from zesty_core.documents import parse_document
-from zesty_core.errors import BadInput, BadRecipe, BadSetting
+from zesty_core.foundation.documents import parse_document
+from zesty_core.foundation.errors import BadInput, BadRecipe, BadSetting
+from zesty_core.foundation.titles import checked_titles
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import step_type
-from zesty_core.titles import checked_titles
 
 FORMAT, VERSION = "zesty-recipe", 1
 MOST_STEPS = 64

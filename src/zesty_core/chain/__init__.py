@@ -1,0 +1,1 @@
+"""A chain as a document, and a whole recording through it."""

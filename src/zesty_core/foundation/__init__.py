@@ -1,0 +1,1 @@
+"""What every other room stands on: errors, units, signals, settings, documents, the room tone."""

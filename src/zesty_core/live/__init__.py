@@ -1,0 +1,1 @@
+"""A few seconds of a recording while its chain is being set."""

@@ -1,0 +1,1 @@
+"""How work meets the machine: cores, threads, memory, denormal numbers."""
