@@ -9,6 +9,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from zesty_core.foundation.version import ENGINE_VERSION, __version__
+
 if TYPE_CHECKING:
     from zesty_core.scripting import (
         Delivered,
@@ -23,11 +25,6 @@ if TYPE_CHECKING:
         process,
         recipes,
     )
-
-__version__ = "0.1.0"
-
-#: Changes when the same input and recipe give other samples than before. Kept with every result.
-ENGINE_VERSION = "18"
 
 __all__ = (
     "ENGINE_VERSION",

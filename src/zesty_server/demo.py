@@ -14,6 +14,7 @@ from zesty_server.beds.services import keep_bed
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.services import import_recipe
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.room_tones import mark_room_tone
 from zesty_server.recordings.services import (
     describe_recording,
     measure,
@@ -21,7 +22,6 @@ from zesty_server.recordings.services import (
     set_target,
 )
 from zesty_server.recordings.work import apply_recipe
-from zesty_server.rooms.services import mark_room_tone
 from zesty_server.runs.services import execute_run, start_run
 from zesty_server.starters import add_starters
 from zesty_server.targets.models import Target

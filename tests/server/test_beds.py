@@ -21,9 +21,11 @@ from zesty_core.bed.settings import BedSettings
 from zesty_core.delivery.receipt import sha256_of
 from zesty_core.foundation.errors import BadInput
 from zesty_core.foundation.signal import ArraySource
-from zesty_server.beds import mixes, services
-from zesty_server.beds.models import Bed, Mix
+from zesty_server.beds.models import Bed
 from zesty_server.jobs.models import JobState
+from zesty_server.mixes import laying
+from zesty_server.mixes import services as mixes
+from zesty_server.mixes.models import Mix
 from zesty_server.recordings.models import Recording
 from zesty_server.runs.models import Run
 
@@ -333,7 +335,7 @@ def test_what_is_no_music_is_not_kept(api, bed):
 
 def test_voice_and_bed_are_measured_once_however_often_settings_turn(api, run, bed, monkeypatch):
     measured = []
-    monkeypatch.setattr(services, "measure_voice", lambda v: measured.append(v) or measure_voice(v))
+    monkeypatch.setattr(laying, "measure_voice", lambda v: measured.append(v) or measure_voice(v))
     answers = set()
     for dip_db in (6, 12, 18):
         body = {"bed": bed["id"], "params": {"dip_db": dip_db}, "start_s": 0, "end_s": 1}

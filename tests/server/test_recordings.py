@@ -16,6 +16,7 @@ from django.utils import timezone
 from tests.made_sound import noise
 from tests.server.conftest import wav
 from zesty_core.foundation.errors import UnwritableAudio
+from zesty_server.http.file_names import display_name
 from zesty_server.recordings import services
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import KEPT_DAYS
@@ -66,7 +67,7 @@ def test_bad_uploads_are_told_and_leave_nothing(api, data, name, told):
     ],
 )
 def test_names_are_never_paths(given, kept):
-    assert services.display_name(given) == kept
+    assert display_name(given) == kept
 
 
 def test_a_full_disk_is_told_and_leaves_nothing(api, take, monkeypatch):

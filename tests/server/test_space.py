@@ -10,8 +10,8 @@ from django.conf import settings
 
 from tests.server.test_edits import result_of
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.room_tones import room_tone_for
 from zesty_server.rooms.models import RoomTone
-from zesty_server.rooms.services import room_tone_for
 from zesty_server.runs.models import Run
 
 

@@ -14,7 +14,6 @@ from html import escape
 from pathlib import Path
 from typing import Any
 
-from zesty_core import ENGINE_VERSION
 from zesty_core.bed.settings import BedSettings
 from zesty_core.chain.recipe import Chain, chain_as_json, chain_from_json
 from zesty_core.delivery.deliver import Delivered
@@ -23,6 +22,7 @@ from zesty_core.delivery.page import page, table
 from zesty_core.foundation.setting_words import settings_in_words
 from zesty_core.foundation.signal import SignalInfo
 from zesty_core.foundation.units import format_time
+from zesty_core.foundation.version import ENGINE_VERSION
 from zesty_core.steps.registry import provider_of
 from zesty_core.targets.document import Target
 

@@ -15,7 +15,7 @@ from django.http import HttpRequest
 from zesty_core.foundation.errors import BadInput
 from zesty_server.accounts.models import Owned
 from zesty_server.accounts.owning import EVERYONE, seen_by
-from zesty_server.starters import add_starters
+from zesty_server.accounts.signals import account_added
 
 _MOST_IN_NAME = 150
 
@@ -42,7 +42,7 @@ def add_account(name: str, password: str) -> User:
     if first:
         hand_over(account)
     with seen_by(account.pk):
-        add_starters()
+        account_added.send(User)
     return account
 
 

@@ -13,8 +13,8 @@ from zesty_core.delivery.outliers import outliers
 from zesty_server.accounts.one_of import OneOf
 from zesty_server.batches.models import Batch
 from zesty_server.batches.services import Order
-from zesty_server.config.fields import NumberField, WholeField
 from zesty_server.deliveries.models import Delivery
+from zesty_server.http.fields import NumberField, WholeField
 from zesty_server.recipes.models import Recipe
 from zesty_server.recordings.selectors import recordings_alone
 from zesty_server.recordings.serializers import LevelsSerializer

@@ -26,13 +26,13 @@ from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
 from zesty_server.batches.models import Batch
 from zesty_server.batches.packing import Entry, zip_stream
-from zesty_server.beds.end_pieces import end_piece
 from zesty_server.deliveries.covers import keep_cover, kept_cover
 from zesty_server.deliveries.models import Delivery
 from zesty_server.jobs.models import JobState
 from zesty_server.recipes.models import Recipe
 from zesty_server.recordings.models import Recording
 from zesty_server.runs.services import cancel_run, queue_run, start_run
+from zesty_server.targets.end_pieces import end_piece
 from zesty_server.targets.models import Target
 
 _MISSING = """These files are gone from the data folder and are not in this archive.
@@ -147,7 +147,7 @@ def start_batch(order: Order, into: Batch | None = None) -> Batch:
     )
     for entry in planned:
         moved = document.moved(entry.offset_lu) if document else None
-        run = start_run(entry.recording, recipe, batch, moved, to_mono=wish.channels == 1)
+        run = start_run(entry.recording, recipe, batch.pk, moved, to_mono=wish.channels == 1)
         Delivery.objects.create(
             run=run,
             name=entry.name,

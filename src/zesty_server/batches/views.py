@@ -31,7 +31,7 @@ from zesty_server.batches.services import (
     plan,
     start_batch,
 )
-from zesty_server.config.negotiation import AnyContent
+from zesty_server.http.negotiation import AnyContent
 
 
 class BatchViewSet(

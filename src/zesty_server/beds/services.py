@@ -1,38 +1,18 @@
-"""Keeping beds, and hearing results over them."""
+"""Keeping music beds."""
 
 from __future__ import annotations
 
-import json
-import struct
-from collections.abc import Iterator
-from dataclasses import dataclass
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from zesty_core.audio.channels import spread
 from zesty_core.audio.reader import AudioFile
-from zesty_core.bed.distance import distance_of
-from zesty_core.bed.mix import mixed
-from zesty_core.bed.plan import (
-    LONGEST_BED_S,
-    BedPlan,
-    HeldBed,
-    MeasuredVoice,
-    hold_bed,
-    measure_voice,
-    plan_bed,
-)
-from zesty_core.bed.settings import BedSettings
+from zesty_core.bed.plan import LONGEST_BED_S
 from zesty_core.foundation.errors import BadInput
-from zesty_core.foundation.signal import Source, Span
-from zesty_server.beds.end_pieces import refuse_if_in_use
 from zesty_server.beds.models import Bed
-from zesty_server.recordings.services import display_name
-from zesty_server.runs.models import Run
+from zesty_server.beds.signals import bed_removal
+from zesty_server.http.file_names import display_name
 
 MOST_BYTES = 300_000_000
-_LONGEST_HEARD_S = 60.0
 _CHUNK_BYTES = 1 << 20
 
 
@@ -68,48 +48,10 @@ def keep_bed(stream: Any, name: str, size_bytes: int) -> Bed:
 
 def delete_bed(bed: Bed) -> None:
     """Remove it; mixes that were made stay. Raises :class:`BadInput` for an intro or outro in use."""
-    refuse_if_in_use(bed)
+    bed_removal.send(Bed, bed=bed)
     path = bed.path
     bed.delete()
     path.unlink(missing_ok=True)
-
-
-@dataclass(frozen=True)
-class Laid:
-    """A result over a bed."""
-
-    voice: Source
-    plan: BedPlan
-
-
-def laid(run: Run, bed: Bed, params: object) -> Laid:
-    """Settle how the bed lies under the result; raises :class:`BadInput` when it cannot."""
-    chosen: BedSettings = BedSettings.from_params(params)
-    voice = voice_over(run, bed_file(bed))
-    rate, channels = voice.info.sample_rate_hz, voice.info.channels
-    held = _held(bed.path, bed.original_name, rate, channels)
-    measured = _measured(run.result_path, run.result_name, channels)
-    return Laid(voice, plan_bed(measured, held, chosen))
-
-
-def voice_over(run: Run, music: AudioFile, channels: int | None = None) -> Source:
-    """The result; on both channels where the music has two, unless ``channels`` asks for one."""
-    return _in_channels(run.result_path, run.result_name, channels or music.info.channels)
-
-
-def _in_channels(path: Path, name: str, channels: int) -> Source:
-    return spread(AudioFile(path, name), channels)
-
-
-@lru_cache(maxsize=8)
-def _measured(path: Path, name: str, channels: int) -> MeasuredVoice:
-    """Settings are turned over one result many times; results and beds never change."""
-    return measure_voice(_in_channels(path, name, channels))
-
-
-@lru_cache(maxsize=1)
-def _held(path: Path, name: str, sample_rate_hz: int, channels: int) -> HeldBed:
-    return hold_bed(AudioFile(path, name), sample_rate_hz, channels)
 
 
 def bed_file(bed: Bed) -> AudioFile:
@@ -117,26 +59,3 @@ def bed_file(bed: Bed) -> AudioFile:
     if not bed.path.exists():
         raise BadInput(f"{bed.name}: its file is gone; bring it in again", path="bed")
     return AudioFile(bed.path, bed.original_name)
-
-
-def heard(one: Laid, span: Span) -> Iterator[bytes]:
-    """JSON, then a stretch of the voice alone and of the mix; parts as of passages."""
-    rate = one.voice.info.sample_rate_hz
-    Span.checked(span.start_s, span.end_s, "passage", one.plan.length_samples / rate)
-    if span.duration_s > _LONGEST_HEARD_S:
-        raise BadInput(f"passage: must last at most {_LONGEST_HEARD_S:g} s", path="end_s")
-    start, stop = span.samples(rate)
-    own, bed = mixed(one.voice, one.plan, start, stop)
-    head = {
-        "sample_rate_hz": rate,
-        "channels": one.voice.info.channels,
-        "duration_s": one.plan.length_samples / rate,
-        **distance_of(one.plan),
-    }
-    return iter(
-        [_part(json.dumps(head).encode()), _part(own.tobytes()), _part((own + bed).tobytes())]
-    )
-
-
-def _part(data: bytes) -> bytes:
-    return struct.pack("<I", len(data)) + data

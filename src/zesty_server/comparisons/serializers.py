@@ -9,7 +9,7 @@ from rest_framework import serializers
 from zesty_core.foundation.errors import BadInput
 from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.sides import Side
-from zesty_server.config.fields import NumberField, WholeField
+from zesty_server.http.fields import NumberField, WholeField
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.looking_serializers import CourseSerializer
 from zesty_server.recordings.serializers import MeasuresSerializer

@@ -33,7 +33,7 @@ from zesty_server.passages.sessions import Session, session_for
 from zesty_server.recordings.edited_sound import same_sound
 from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import room_tone_for
+from zesty_server.recordings.room_tones import room_tone_for
 from zesty_server.runs.models import Run
 
 MOST_SIDES = 6

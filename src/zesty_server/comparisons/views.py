@@ -24,8 +24,8 @@ from zesty_server.comparisons.serializers import (
 )
 from zesty_server.comparisons.services import keep_blind_pick, keep_tasting
 from zesty_server.comparisons.sides import sides_of, versions_of
-from zesty_server.config.negotiation import AnyContent
-from zesty_server.config.query import queried_id
+from zesty_server.http.negotiation import AnyContent
+from zesty_server.http.query import queried_id
 from zesty_server.recordings.selectors import recordings
 
 

@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from zesty_core import ENGINE_VERSION, __version__
 from zesty_core.runtime.cores import cores
-from zesty_server.config.fields import WholeField
+from zesty_server.http.fields import WholeField
 
 
 class AboutSerializer(serializers.Serializer[dict[str, Any]]):

@@ -5,7 +5,7 @@ from rest_framework.routers import SimpleRouter
 
 from zesty_server.accounts.views import AccountView, PasswordView, SignInView, SignOutView
 from zesty_server.batches.views import BatchViewSet
-from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet, LaidView, MixViewSet
+from zesty_server.beds.views import BedSettingsView, BedUploadView, BedViewSet
 from zesty_server.comparisons.views import (
     BlindPickViewSet,
     SidesView,
@@ -14,11 +14,14 @@ from zesty_server.comparisons.views import (
 )
 from zesty_server.config.about import AboutView
 from zesty_server.deliveries.views import CoverView, DeliveryViewSet
+from zesty_server.mixes.views import LaidView, MixViewSet
 from zesty_server.passages.views import PassageView, SettleView
 from zesty_server.preferences.views import PreferencesView
 from zesty_server.recipes.views import RecipeViewSet, SavedSettingsViewSet, StepTypesView
+from zesty_server.recordings.room_tone_views import RoomToneViewSet
 from zesty_server.recordings.views import RecordingUploadView, RecordingViewSet
-from zesty_server.rooms.views import RoomToneViewSet
+from zesty_server.runs.recipe_use import RecipeUseView
+from zesty_server.runs.target_checks import TargetCheckView
 from zesty_server.runs.views import RunViewSet
 from zesty_server.space.views import PutAwayView, RemovalView, SpaceView
 from zesty_server.targets.views import BoundedView, TargetViewSet
@@ -55,6 +58,8 @@ urlpatterns = [
         name="recording-client-page",
     ),
     path("recordings/<uuid:pk>/settle/", SettleView.as_view(), name="settle"),
+    path("recipes/<uuid:pk>/use/", RecipeUseView.as_view(), name="recipe-use"),
+    path("targets/<uuid:pk>/check/", TargetCheckView.as_view(), name="target-check"),
     path("bounded-measures/", BoundedView.as_view(), name="bounded-measures"),
     path("beds/upload/", BedUploadView.as_view(), name="bed-upload"),
     path("bed-settings/", BedSettingsView.as_view(), name="bed-settings"),

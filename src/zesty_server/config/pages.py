@@ -8,7 +8,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
-from zesty_server.config.errors import error_shape
+from zesty_server.http.errors import error_shape
 
 _MISSING = "The front end is not built. Run: make build"
 

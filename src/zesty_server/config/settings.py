@@ -79,6 +79,7 @@ INSTALLED_APPS = [
     "zesty_server.batches",
     "zesty_server.deliveries",
     "zesty_server.beds",
+    "zesty_server.mixes",
     "zesty_server.watched",
 ]
 REDIS_URL = os.environ.get("REDIS_URL", "")
@@ -130,16 +131,16 @@ if BEHIND_HTTPS:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = True
     SECURE_HSTS_SECONDS = 365 * 24 * 3600
-CSRF_FAILURE_VIEW = "zesty_server.config.errors.csrf_failure"
+CSRF_FAILURE_VIEW = "zesty_server.http.errors.csrf_failure"
 SECURE_REFERRER_POLICY = "same-origin"
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["zesty_server.config.access.PageAccess"],
     "DEFAULT_PERMISSION_CLASSES": ["zesty_server.config.access.SignedIn"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["zesty_server.config.json_body.JsonParser"],
+    "DEFAULT_PARSER_CLASSES": ["zesty_server.http.json_body.JsonParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "zesty_server.config.errors.answer_error",
+    "EXCEPTION_HANDLER": "zesty_server.http.errors.answer_error",
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {

@@ -9,7 +9,7 @@ from zesty_server.config.pages import page, unknown_address
 
 DESCRIPTION = SpectacularJSONAPIView.as_view(permission_classes=[SignedIn])
 
-handler500 = "zesty_server.config.errors.unexpected"
+handler500 = "zesty_server.http.errors.unexpected"
 
 urlpatterns = [
     path("api/", include("zesty_server.config.api_urls")),

@@ -10,7 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
-from zesty_core.audio.edits import as_file_edits, edit_times
+from zesty_core.audio.edits import edit_times
 from zesty_core.audio.markers import chapters_of
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tags import checked_tags
@@ -19,14 +19,13 @@ from zesty_core.chain.recipe import Chain, chain_from_json
 from zesty_core.delivery.deliver import Also, Delivered, Order, deliver
 from zesty_core.delivery.receipt import Origin, receipt_of, receipt_text
 from zesty_core.foundation.room_tone import RoomTone
-from zesty_core.foundation.signal import SignalInfo, Source
+from zesty_core.foundation.signal import Source
 from zesty_core.measures.report import Measures
 from zesty_core.targets.document import FileWish, Target
-from zesty_server.beds.end_pieces import end_piece
 from zesty_server.deliveries.covers import kept_cover
 from zesty_server.deliveries.models import Delivery, FinishedFile
 from zesty_server.jobs.attempts import Attempt
-from zesty_server.runs.models import Run
+from zesty_server.targets.end_pieces import end_piece
 
 
 def make_delivery(
@@ -37,12 +36,12 @@ def make_delivery(
     before: Measures | None,
     also: Also,
     attempt: Attempt,
+    origin: Origin,
 ) -> Delivered:
     """Make the finished file and its receipt in the run's folder.
 
     What is found of the file is set on ``delivery``, which the caller saves once the run has ended.
     """
-    run = delivery.run
     order = order_of(delivery, file)
 
     def beside(delivered: Delivered, staged: Path) -> None:
@@ -50,7 +49,7 @@ def make_delivery(
             delivered,
             staged,
             delivery.file_name,
-            origin_of(run, file.info),
+            origin,
             target=order.target,
             offset_lu=order.offset_lu,
             tags=order.tags,
@@ -109,18 +108,4 @@ def ordered(made: FinishedFile, chain: Chain, subtype: str) -> Order:
         subtype,
         checked_tags(made.tags),
         kept_cover(made.cover),
-    )
-
-
-def origin_of(run: Run, info: SignalInfo) -> Origin:
-    """Where a run's sound came from; ``info`` is of the recording's file."""
-    recording = run.recording
-    edits = as_file_edits(run).as_json()
-    return Origin(
-        recording.original_name,
-        recording.sha256,
-        info,
-        run.recipe_name,
-        run.recipe_version,
-        edits,
     )

@@ -15,11 +15,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from zesty_core.delivery.receipt import receipt_page
-from zesty_server.config.negotiation import AnyContent
-from zesty_server.config.raw_body import RawParser
 from zesty_server.deliveries.covers import keep_cover
 from zesty_server.deliveries.models import Delivery, FinishedFile
 from zesty_server.deliveries.serializers import CoverSerializer, DeliverySerializer
+from zesty_server.http.negotiation import AnyContent
+from zesty_server.http.raw_body import RawParser
 from zesty_server.jobs.models import JobState
 
 _MOST_COVER_BYTES = 6_000_000

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_server.config.fields import NumberField, WholeField
+from zesty_server.http.fields import NumberField, WholeField
 from zesty_server.recordings.serializers import FindingSerializer, LevelsSerializer
 from zesty_server.runs.serializers import PointSerializer
 

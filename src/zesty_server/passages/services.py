@@ -24,7 +24,7 @@ from zesty_server.jobs.models import JobState
 from zesty_server.passages.sessions import Session, session_for
 from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import room_tone_for
+from zesty_server.recordings.room_tones import room_tone_for
 
 _log = logging.getLogger(__name__)
 #: Longer recordings are settled by a run only: it would keep both cores busy at every turn.

@@ -19,7 +19,7 @@ from zesty_server.recordings.edited_sound import same_sound
 from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import room_tone_for, tone_mark
+from zesty_server.recordings.room_tones import room_tone_for, tone_mark
 from zesty_server.runs.models import Run
 
 _MOST_SESSIONS = 3

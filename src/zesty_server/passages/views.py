@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from zesty_core.foundation.signal import Span
-from zesty_server.config.negotiation import AnyContent
+from zesty_server.http.negotiation import AnyContent
 from zesty_server.passages.serializers import (
     PassageRequestSerializer,
     PassageStepsSerializer,

@@ -4,35 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Count, QuerySet
+from django.db.models import QuerySet
 
 from zesty_core.chain.recipe import chain_from_json
 from zesty_core.steps.registry import STEP_TYPES, provider_of
 from zesty_core.steps.starter_settings import starter_settings
 from zesty_server.recipes.models import Recipe
-from zesty_server.runs.models import Run
 
 
 def recipes() -> QuerySet[Recipe]:
     """All, by name."""
     return Recipe.objects.all()
-
-
-def where_used(recipe: Recipe) -> dict[str, Any]:
-    """Recordings whose chain came from it, batches that ran it, and its versions with their runs."""
-    runs = Run.objects.filter(recipe_name=recipe.name).values("recipe_version")
-    counted = {
-        row["recipe_version"]: row["count"] for row in runs.annotate(count=Count("pk")).order_by()
-    }
-    versions = list(recipe.versions.all())
-    for version in versions:
-        version.runs = counted.get(version.version, 0)  # type: ignore[attr-defined]
-    there = recipe.recordings.filter(deleted_at=None)
-    return {
-        "recordings": [{"id": str(r.pk), "name": r.name} for r in there],
-        "batches": [{"id": str(b.pk), "name": b.name} for b in recipe.batches.all()],
-        "versions": versions,
-    }
 
 
 def sentences(steps: list[dict[str, Any]]) -> list[str]:

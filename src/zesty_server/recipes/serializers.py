@@ -4,8 +4,8 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_server.config.fields import MOST_KEPT, NumberField, WholeField
-from zesty_server.config.kept_json import KeptJsonSerializer
+from zesty_server.http.fields import MOST_KEPT, NumberField, WholeField
+from zesty_server.http.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe, RecipeVersion, SavedSettings
 from zesty_server.recipes.selectors import sentences
 

@@ -132,7 +132,7 @@ def packed_recipes(chosen: Iterable[Recipe]) -> bytes:
     return out.getvalue()
 
 
-def add_starters() -> None:
+def add_starters(**_: object) -> None:
     """Put the recipes to start from into a library that has none."""
     if not Recipe.objects.exists():
         for name, text in starter_documents():

@@ -17,15 +17,14 @@ from rest_framework.views import APIView
 
 from zesty_core.chain.recipe import MOST_BYTES, write_recipe
 from zesty_core.foundation.errors import BadRecipe
-from zesty_server.config.query import checked_id
+from zesty_server.http.query import checked_id
 from zesty_server.recipes.models import Recipe, SavedSettings
-from zesty_server.recipes.selectors import recipes, step_types, where_used
+from zesty_server.recipes.selectors import recipes, step_types
 from zesty_server.recipes.serializers import (
     GoBackSerializer,
     RecipeSerializer,
     SavedSettingsSerializer,
     StepTypeSerializer,
-    UseSerializer,
 )
 from zesty_server.recipes.services import (
     change_recipe,
@@ -92,12 +91,6 @@ class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
         response = HttpResponse(packed_recipes(chosen), content_type="application/zip")
         response["Content-Disposition"] = 'attachment; filename="recipes.zip"'
         return response
-
-    @extend_schema(responses=UseSerializer)
-    @action(detail=True, methods=["get"])
-    def use(self, request: Request, pk: str | None = None) -> Response:
-        """Its versions, and where it is used."""
-        return Response(UseSerializer(where_used(self.get_object())).data)
 
     @extend_schema(request=GoBackSerializer, responses=RecipeSerializer)
     @action(detail=True, methods=["post"], url_path="go-back")

@@ -6,7 +6,7 @@ from zesty_core.audio.edits import edited
 from zesty_core.foundation.signal import Source
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import fill_tone_for
+from zesty_server.recordings.room_tones import fill_tone_for
 
 
 def source_of(recording: Recording) -> Source:

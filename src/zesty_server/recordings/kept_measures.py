@@ -12,7 +12,7 @@ from zesty_core.measures.report import Measures
 from zesty_server.recordings.edited_sound import sound_mark
 from zesty_server.recordings.kept_answers import keep_json
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import tone_mark
+from zesty_server.recordings.room_tones import tone_mark
 
 
 def keep_measures(recording: Recording, edits: Edits, measures: Measures) -> None:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
+from django.db.models import Prefetch, QuerySet
 
-from zesty_server.deliveries.models import Delivery
-from zesty_server.jobs.models import JobState
 from zesty_server.recordings.models import Recording
 from zesty_server.rooms.models import RoomTone
-from zesty_server.runs.models import Run
+
+_ANNOTATIONS: list[Callable[[QuerySet[Recording]], QuerySet[Recording]]] = []
 
 
 def put_away_recordings() -> QuerySet[Recording]:
@@ -23,24 +23,21 @@ def recordings_alone() -> QuerySet[Recording]:
     return Recording.objects.filter(deleted_at=None).select_related("room_tone", "target")
 
 
+def add_to_list(annotate: Callable[[QuerySet[Recording]], QuerySet[Recording]]) -> None:
+    """Let another app annotate every recording of a list or page."""
+    _ANNOTATIONS.append(annotate)
+
+
 def recordings() -> QuerySet[Recording]:
-    """All that are there, newest first, with their recipe, room tone and latest finished run."""
-    latest = Run.objects.filter(recording=OuterRef("pk"), state=JobState.DONE).order_by(
-        "-finished_at"
-    )
-    delivered = Delivery.objects.filter(
-        run__recording=OuterRef("pk"), run__state=JobState.DONE
-    ).order_by("-run__finished_at")
-    return (
+    """All that are there, newest first, with recipe, room tones and what other apps add."""
+    found = (
         Recording.objects.filter(deleted_at=None)
         .select_related("recipe", "room_tone")
         .prefetch_related(Prefetch("room_tones", RoomTone.objects.all()))
-        .annotate(
-            latest_run_id=Subquery(latest.values("pk")[:1]),
-            last_delivery_name=Subquery(delivered.values("name")[:1]),
-            last_delivered_at=Subquery(delivered.values("run__finished_at")[:1]),
-        )
     )
+    for annotate in _ANNOTATIONS:
+        found = annotate(found)
+    return found
 
 
 def told_measures(recording: Recording) -> dict[str, Any] | None:

@@ -15,8 +15,8 @@ from zesty_core.measures.moments import Phrase
 from zesty_core.measures.pauses import LONGEST_S, SHORTEST_S
 from zesty_core.measures.proposed_passage import proposed_passage
 from zesty_server.accounts.one_of import OneOf
-from zesty_server.config.fields import MOST_KEPT, NumberField, WholeField
-from zesty_server.config.kept_json import KeptJsonSerializer
+from zesty_server.http.fields import MOST_KEPT, NumberField, WholeField
+from zesty_server.http.kept_json import KeptJsonSerializer
 from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.edited_sound import EDIT_FIELDS

@@ -8,7 +8,7 @@ import shutil
 import time
 import uuid
 from datetime import timedelta
-from pathlib import Path, PurePosixPath
+from pathlib import Path
 from typing import IO, Any
 
 from django.conf import settings
@@ -35,6 +35,7 @@ from zesty_core.measures.overview import OverviewMaker
 from zesty_core.measures.stream import metered
 from zesty_core.runtime.denormals import flushing_to_zero
 from zesty_core.runtime.pipeline import Pipeline
+from zesty_server.http.file_names import display_name
 from zesty_server.jobs.attempts import Attempt, Outcome, work_on
 from zesty_server.jobs.models import Job, JobState
 from zesty_server.jobs.services import claim, request_cancel
@@ -44,7 +45,7 @@ from zesty_server.recordings.kept_measures import keep_measures, known_measures
 from zesty_server.recordings.kept_overview import store_overview
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import ANEW, enqueue_measuring, measure_again
-from zesty_server.rooms.services import fill_tone_for, keep_sounds_of
+from zesty_server.recordings.room_tones import fill_tone_for, keep_sounds_of
 from zesty_server.targets.models import Target
 
 _CHUNK_BYTES = 1 << 20
@@ -142,15 +143,6 @@ def _refuse_duplicate(recording: Recording) -> None:
 def _duplicate(recording: Recording) -> Duplicate:
     known = _same_file(recording).first()
     return Duplicate(recording.original_name, (known or recording).name)
-
-
-def display_name(given: str) -> str:
-    """Last part of a name that may look like a path, without control characters."""
-    last = PurePosixPath(given.replace("\\", "/")).name
-    name = "".join(c for c in last if c.isprintable()).strip()
-    if name in ("", ".", ".."):
-        raise BadInput("name: the file must have a name", path="name")
-    return name
 
 
 def check_size(name: str, size_bytes: int, missing_bytes: int) -> None:

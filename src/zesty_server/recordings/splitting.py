@@ -18,8 +18,8 @@ from zesty_core.foundation.units import seconds_to_samples
 from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.room_tones import use_room_tone
 from zesty_server.recordings.services import check_size, take_in
-from zesty_server.rooms.services import use_room_tone
 
 _BYTES_PER_SAMPLE = 4
 

@@ -4,13 +4,13 @@ from django_tasks import task
 
 from zesty_server.jobs.outages import fresh_connection
 from zesty_server.recordings import services
+from zesty_server.recordings.models import Recording
+from zesty_server.recordings.signals import measured
 
 
 @task()
 def measure_recording(recording_id: str) -> None:
-    """Measure and draw; then run its chain, where that was asked for when it came in."""
-    from zesty_server.runs.services import run_when_measured
-
+    """Measure and draw, and announce it."""
     with fresh_connection():
         services.measure(recording_id)
-        run_when_measured(recording_id)
+        measured.send(Recording, recording_id=recording_id)

@@ -17,14 +17,15 @@ from rest_framework.views import APIView
 
 from zesty_core.foundation.errors import BadInput
 from zesty_core.foundation.signal import Source
-from zesty_server.config.json_body import posted_object
-from zesty_server.config.negotiation import AnyContent
-from zesty_server.config.ranges import ranged_file
-from zesty_server.config.raw_body import RawParser, content_length
+from zesty_server.http.json_body import posted_object
+from zesty_server.http.negotiation import AnyContent
+from zesty_server.http.ranges import ranged_file
+from zesty_server.http.raw_body import RawParser, content_length
 from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.looking_serializers import StretchQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.room_tones import mark_room_tone, profile_of_span, use_room_tone
 from zesty_server.recordings.selectors import put_away_recordings, recordings
 from zesty_server.recordings.serializers import (
     ApplyRecipeSerializer,
@@ -58,7 +59,6 @@ from zesty_server.rooms.serializers import (
     RoomProfileSerializer,
     UseRoomToneSerializer,
 )
-from zesty_server.rooms.services import mark_room_tone, profile_of_span, use_room_tone
 
 
 class RecordingUploadView(APIView):

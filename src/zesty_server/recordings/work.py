@@ -22,8 +22,8 @@ from zesty_server.recordings.edited_source import source_of
 from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.queueing import ANEW, enqueue_measuring
+from zesty_server.recordings.room_tones import mark_room_tone
 from zesty_server.recordings.work_version import change_work, check_seen
-from zesty_server.rooms.services import mark_room_tone
 
 
 def set_chain(

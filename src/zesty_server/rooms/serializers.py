@@ -5,8 +5,8 @@ from typing import Any
 from rest_framework import serializers
 
 from zesty_server.accounts.one_of import OneOf
-from zesty_server.config.fields import NumberField, WholeField
-from zesty_server.config.kept_json import KeptJsonSerializer
+from zesty_server.http.fields import NumberField, WholeField
+from zesty_server.http.kept_json import KeptJsonSerializer
 from zesty_server.rooms.models import RoomTone
 
 

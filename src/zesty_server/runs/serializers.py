@@ -9,9 +9,9 @@ from rest_framework import serializers
 
 from zesty_core.compare.findings import differences_told
 from zesty_server.accounts.one_of import OneOf
-from zesty_server.config.fields import NumberField, WholeField
-from zesty_server.config.kept_json import KeptJsonSerializer
 from zesty_server.deliveries.serializers import DeliverySerializer
+from zesty_server.http.fields import NumberField, WholeField
+from zesty_server.http.kept_json import KeptJsonSerializer
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.edited_sound import EDIT_FIELDS
 from zesty_server.recordings.selectors import recordings_alone

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
+from uuid import UUID
 
 import numpy as np
 from django.conf import settings
@@ -31,7 +32,6 @@ from zesty_core.measures.report import Measures
 from zesty_core.runtime.cores import kept_to
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
-from zesty_server.batches.models import Batch
 from zesty_server.deliveries.models import Delivery
 from zesty_server.deliveries.services import make_delivery
 from zesty_server.jobs.attempts import Attempt, remove_leavings, work_on
@@ -46,8 +46,9 @@ from zesty_server.recordings.edits import ends_of, open_audio
 from zesty_server.recordings.kept_measures import known_measures
 from zesty_server.recordings.kept_overview import store_overview
 from zesty_server.recordings.models import Recording
-from zesty_server.rooms.services import fill_tone_for, room_tone_for, tone_mark
+from zesty_server.recordings.room_tones import fill_tone_for, room_tone_for, tone_mark
 from zesty_server.runs.models import MIXES, Run
+from zesty_server.runs.origin import origin_of
 
 #: What :class:`_Kept` takes for a sample of one channel: mostly the file to compare by, which is
 #: compressed by one thread while the others wait.
@@ -57,7 +58,7 @@ _KEEPING_NS = 120.0
 def start_run(
     recording: Recording,
     recipe: Recipe | None = None,
-    batch: Batch | None = None,
+    batch_id: UUID | None = None,
     target: Document | None = None,
     to_mono: bool = False,
 ) -> Run:
@@ -83,7 +84,7 @@ def start_run(
     }
     run = Run.objects.create(
         recording=recording,
-        batch=batch,
+        batch_id=batch_id,
         chain=chain,
         **edits,
         folds=to_mono and recording.channels > 1 and not recording.mono,
@@ -97,7 +98,7 @@ def start_run(
 
 
 @transaction.atomic
-def run_when_measured(recording_id: str) -> None:
+def run_when_measured(recording_id: str, **_: object) -> None:
     """Run the chain that a recording came in with, once; later changes of it run nothing."""
     wanted = Recording.objects.filter(
         pk=recording_id, state=JobState.DONE, deleted_at=None, run_when_measured=True
@@ -242,7 +243,8 @@ def _execute(job: Run, delivery: Delivery | None, attempt: Attempt) -> dict[str,
     kept = _Kept(job, compared, depth_for(file.format, "WAV"))
     chain = chain_from_json(job.chain)
     if delivery:
-        made = make_delivery(delivery, source, file, learned, before, kept.opened, attempt)
+        origin = origin_of(job, file.info)
+        made = make_delivery(delivery, source, file, learned, before, kept.opened, attempt, origin)
         fields = _fields(made.result) | {"chain": chain_as_json(made.chain), "notes": [*made.notes]}
         result = made.result
     elif job.target:

@@ -16,9 +16,9 @@ from rest_framework.response import Response
 
 from zesty_core.audio.reader import AudioFile
 from zesty_core.foundation.signal import Source
-from zesty_server.config.negotiation import AnyContent
-from zesty_server.config.query import queried_id
-from zesty_server.config.ranges import ranged_file
+from zesty_server.http.negotiation import AnyContent
+from zesty_server.http.query import queried_id
+from zesty_server.http.ranges import ranged_file
 from zesty_server.jobs.models import JobState
 from zesty_server.recordings.looking_serializers import SpanQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 from rest_framework import serializers
 
-from zesty_server.config.fields import WholeField
+from zesty_server.http.fields import WholeField
 from zesty_server.recordings.models import Recording
 from zesty_server.recordings.services import KEPT_DAYS
 from zesty_server.space.selectors import Space, Taken, size_of

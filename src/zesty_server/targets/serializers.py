@@ -9,9 +9,9 @@ from rest_framework import serializers
 from zesty_core.delivery.end_pieces import LEVEL_LU, LONGEST_OVERLAP_S
 from zesty_core.targets.check import file_words, wanted_words
 from zesty_core.targets.document import BOUNDED
-from zesty_server.beds.end_pieces import PLACES, end_piece_sentence
-from zesty_server.config.fields import NumberField, WholeField
-from zesty_server.config.kept_json import KeptJsonSerializer
+from zesty_server.http.fields import NumberField, WholeField
+from zesty_server.http.kept_json import KeptJsonSerializer
+from zesty_server.targets.end_pieces import PLACES, end_piece_sentence
 from zesty_server.targets.models import Target
 
 

@@ -43,7 +43,7 @@ def import_target(text: bytes, file_name: str) -> Target:
     return save_target({**_kept(document), "name": name})
 
 
-def add_starters() -> None:
+def add_starters(**_: object) -> None:
     """Put the targets to start from into a library that has none."""
     if not Target.objects.exists():
         for document in STARTERS:

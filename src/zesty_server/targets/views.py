@@ -3,41 +3,32 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from typing import Any
-from uuid import UUID
 
 from django.db import transaction
 from django.http import JsonResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import status, viewsets
 from rest_framework.decorators import action
-from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from zesty_core.targets.check import check_measures
 from zesty_core.targets.document import BOUNDED, MOST_BYTES
-from zesty_server.beds.end_pieces import PLACES, set_end_pieces
-from zesty_server.config.json_body import posted_object
-from zesty_server.config.query import queried_id
-from zesty_server.recordings.models import Recording
-from zesty_server.recordings.selectors import told_measures
-from zesty_server.runs.models import Run
+from zesty_server.http.json_body import posted_object
+from zesty_server.targets.end_pieces import PLACES, set_end_pieces
 from zesty_server.targets.models import Target
 from zesty_server.targets.serializers import (
     BoundedSerializer,
     EndPiecesSerializer,
-    RuleSerializer,
     TargetSerializer,
 )
 from zesty_server.targets.services import import_target, save_target
 
 
 class TargetViewSet(viewsets.ModelViewSet[Target]):
-    """List, keep, change, delete, import, export; check a run or a recording."""
+    """List, keep, change, delete, import, export."""
 
     queryset = Target.objects.none()
     serializer_class = TargetSerializer
@@ -76,27 +67,6 @@ class TargetViewSet(viewsets.ModelViewSet[Target]):
         response["Content-Disposition"] = f'attachment; filename="{name}.zesty-target.json"'
         return response
 
-    @extend_schema(
-        parameters=[
-            OpenApiParameter("run", OpenApiTypes.UUID),
-            OpenApiParameter("recording", OpenApiTypes.UUID),
-        ],
-        responses=RuleSerializer(many=True),
-        filters=False,
-    )
-    @action(detail=True, methods=["get"], pagination_class=None)
-    def check(self, request: Request, pk: str | None = None) -> Response:
-        """Judge what a run made, or a recording as it came. The kind of file is told at delivery."""
-        target = self.get_object().document
-        run_id, recording_id = queried_id(request, "run"), queried_id(request, "recording")
-        if run_id:
-            found = Run.objects.filter(pk=run_id).values_list("after", flat=True).first()
-        else:
-            found = _measures_of(recording_id) if recording_id else None
-        if found is None:
-            raise NotFound("There are no measures to check.")
-        return Response([rule.as_json() for rule in check_measures(target, found)])
-
 
 class BoundedView(APIView):
     """What can be bounded."""
@@ -105,11 +75,6 @@ class BoundedView(APIView):
     def get(self, request: Request) -> Response:
         """Every measure a target can bound."""
         return Response([{"name": name, **asdict(b)} for name, b in BOUNDED.items()])
-
-
-def _measures_of(recording_id: UUID) -> dict[str, Any] | None:
-    found = Recording.objects.filter(pk=recording_id).select_related("room_tone").first()
-    return told_measures(found) if found else None
 
 
 @transaction.atomic

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from zesty_server.config.fields import WholeField
+from zesty_server.http.fields import WholeField
 from zesty_server.recordings.serializers import RecordingSerializer
 from zesty_server.uploads.models import Upload
 

@@ -12,8 +12,9 @@ from typing import IO
 from django.utils import timezone
 
 from zesty_core.foundation.errors import BadInput, UnwritableAudio, ZestyError
+from zesty_server.http.file_names import display_name
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.services import check_size, display_name, take_in
+from zesty_server.recordings.services import check_size, take_in
 from zesty_server.uploads.digests import digest_so_far, forget_digest
 from zesty_server.uploads.models import Upload
 

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from zesty_core.foundation.errors import BadInput
-from zesty_server.config.raw_body import RawParser
+from zesty_server.http.raw_body import RawParser
 from zesty_server.recordings.selectors import recordings
 from zesty_server.uploads.models import Upload
 from zesty_server.uploads.serializers import PieceSerializer, UploadSerializer

@@ -8,7 +8,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from zesty_server.accounts.one_of import OneOf
-from zesty_server.config.fields import WholeField
+from zesty_server.http.fields import WholeField
 from zesty_server.recipes.models import Recipe
 from zesty_server.targets.models import Target
 from zesty_server.watched.models import FileState, WatchedFile, WatchedFolder

@@ -1438,7 +1438,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description List, keep, change, delete, import, export; check a run or a recording. */
+        /** @description List, keep, change, delete, import, export. */
         get: operations["targets_list"];
         put?: never;
         /** @description Keep a new one. */
@@ -1456,12 +1456,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description List, keep, change, delete, import, export; check a run or a recording. */
+        /** @description List, keep, change, delete, import, export. */
         get: operations["targets_retrieve"];
         /** @description Change one. */
         put: operations["targets_update"];
         post?: never;
-        /** @description List, keep, change, delete, import, export; check a run or a recording. */
+        /** @description List, keep, change, delete, import, export. */
         delete: operations["targets_destroy"];
         options?: never;
         head?: never;
@@ -4994,7 +4994,6 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description A UUID string identifying this recipe. */
                 id: string;
             };
             cookie?: never;
@@ -6987,7 +6986,6 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description A UUID string identifying this target. */
                 id: string;
             };
             cookie?: never;

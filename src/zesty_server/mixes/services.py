@@ -23,15 +23,18 @@ from zesty_core.delivery.receipt import receipt_of, sha256_of
 from zesty_core.foundation.errors import BadInput
 from zesty_core.targets.document import FileWish
 from zesty_core.targets.document import Target as Document
-from zesty_server.beds.models import Bed, Mix
-from zesty_server.beds.services import bed_file, voice_over
+from zesty_server.beds.models import Bed
+from zesty_server.beds.services import bed_file
 from zesty_server.deliveries.covers import kept_cover
-from zesty_server.deliveries.services import keep_receipt, ordered, origin_of
+from zesty_server.deliveries.services import keep_receipt, ordered
 from zesty_server.jobs.attempts import Attempt, remove_leavings, work_on
 from zesty_server.jobs.services import claim, request_cancel
 from zesty_server.jobs.waiting import DEFAULT, queue_job
+from zesty_server.mixes.laying import voice_over
+from zesty_server.mixes.models import Mix
 from zesty_server.recordings.edits import open_audio
 from zesty_server.runs.models import Run
+from zesty_server.runs.origin import origin_of
 from zesty_server.targets.models import Target
 
 
@@ -82,7 +85,7 @@ def queue_mix(mix: Mix) -> None:
 
 def enqueue_mix(mix_id: Any) -> None:
     """Put it into the queue now."""
-    from zesty_server.beds.tasks import do_mix
+    from zesty_server.mixes.tasks import do_mix
 
     queue_job(Mix, mix_id, DEFAULT, do_mix)
 

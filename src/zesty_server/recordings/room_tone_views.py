@@ -9,11 +9,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer
 
-from zesty_server.config.negotiation import AnyContent
+from zesty_server.http.negotiation import AnyContent
+from zesty_server.recordings.room_tones import remove_room_tone, rename_room_tone, tone_as_wav
 from zesty_server.rooms.models import RoomTone
 from zesty_server.rooms.selectors import room_tones, with_changes
 from zesty_server.rooms.serializers import KeptRoomToneSerializer, RoomToneSerializer
-from zesty_server.rooms.services import remove_room_tone, rename_room_tone, tone_as_wav
 
 
 class RoomToneViewSet(

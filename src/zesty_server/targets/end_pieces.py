@@ -55,8 +55,11 @@ def end_piece_sentence(target: Target, place: str) -> str | None:
     )
 
 
-def refuse_if_in_use(bed: Bed) -> None:
-    """Raises :class:`BadInput` while a target names the bed as intro or outro."""
+def refuse_if_in_use(bed: Bed, **_: object) -> None:
+    """Receive the removal of a bed.
+
+    Raises :class:`BadInput` while a target names the bed as intro or outro.
+    """
     named = Target.objects.filter(Q(intro__bed=str(bed.pk)) | Q(outro__bed=str(bed.pk))).first()
     if named:
         raise BadInput(f"{bed.name}: is used by the target {named.name}; remove it there first")

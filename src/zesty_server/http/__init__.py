@@ -1,0 +1,1 @@
+"""Requests and answers: errors, fields, bodies, ranges. Every app stands on this."""

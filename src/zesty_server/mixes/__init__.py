@@ -1,0 +1,1 @@
+"""Results of runs laid over music beds."""

@@ -1,0 +1,6 @@
+"""What recordings announce to whoever works with them."""
+
+from django.dispatch import Signal
+
+#: A recording (``recording_id``) has its measures.
+measured = Signal()
