@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import struct
+import time
 
 import numpy as np
 import pytest
@@ -205,3 +206,15 @@ def test_a_join_neither_clicks_nor_dips():
 def test_cutting_everything_is_refused():
     with pytest.raises(BadInput, match="nothing"):
         CutSource(ArraySource(noise(-20, 1), RATE), [Span(0.0, 1.0)])
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+def test_float_files_of_the_same_sound_have_the_same_bytes_at_any_time(tmp_path, channels):
+    paths = [tmp_path / name for name in ("a.wav", "b.wav")]
+    for path in paths:
+        with AudioWriter(path, RATE, channels, "FLOAT") as writer:
+            writer.write(noise(-20, 0.1, channels=channels))
+        # The header holds whole seconds.
+        time.sleep(1.1)
+    assert paths[0].read_bytes() == paths[1].read_bytes()
+    assert soundfile.info(paths[0]).frames == round(0.1 * RATE)

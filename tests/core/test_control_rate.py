@@ -12,6 +12,7 @@ from tests.made_sound import RATE, noise, sine, spoken
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.compression import compress, empty_histogram
+from zesty_core.dsp.compressor_state import STATE_SIZE, Curve, Smoothing
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.dsp.hop_cuts import cut_at_hops
@@ -131,10 +132,10 @@ def test_compression_as_written_out(makeup_db, auto_release):
     sound = spoken(0.5) + noise(-80, 0.5)  # never silent, so that the guard stays open
     threshold, slope, knee = -24.0, 0.6, 6.0
     attack, release, slow_attack, slow_release = 0.99, 0.999, 0.9992, 0.9998
-    state, out = np.zeros(8), np.empty_like(sound)
+    state, out = np.zeros(STATE_SIZE), np.empty_like(sound)
     energies = HopEnergy(1).push(sound)
-    curve = np.array([threshold, slope, knee, makeup_db, -300.0])  # a guard far down
-    paces = np.array([attack, release, slow_attack, slow_release, 0.0, 0.0, 0.0, 0.0])
+    curve = Curve(threshold, slope, knee, makeup_db, -300.0)  # a guard far down
+    smoothing = Smoothing(attack, release, slow_attack, slow_release, 0.0, 0.0, 0.0, 0.0)
     compress(
         sound,
         sound,
@@ -142,7 +143,7 @@ def test_compression_as_written_out(makeup_db, auto_release):
         out,
         state,
         curve,
-        paces,
+        smoothing,
         empty_histogram(),
         False,
         auto_release,

@@ -65,8 +65,8 @@ def test_code_just_compiled_and_code_from_disk_give_the_same_bits(tmp_path):
         "import numpy as np; from zesty_core.dsp.voice_gain import voice_gain\n"
         "power = np.random.default_rng(0).chisquare(2, (40, 577)).astype(np.float32)\n"
         "power[10:20] *= 100\n"
-        "caution, floor = np.full((3, 577), 0.1, np.float32), np.full(577, 0.1, np.float32)\n"
-        "gain = voice_gain(power, np.ones(577), caution, 10 * floor, floor, 0.008, 41.7)\n"
+        "scale, floor = np.full((3, 577), 0.1, np.float32), np.full(577, 0.1, np.float32)\n"
+        "gain = voice_gain(power, np.ones(577), scale, 10 * floor, floor, 0.008, 41.7)\n"
         "print(gain.tobytes().hex())"
     )
     made = [

@@ -15,9 +15,9 @@ from zesty_core.chain.runner import run_chain
 from zesty_core.dsp.noise_model import learn_noise
 from zesty_core.foundation.signal import ArraySource, SignalInfo, Span
 from zesty_core.live.chain import Anchor, LiveChain
-from zesty_core.measures.moments import Phrase
 from zesty_core.measures.proposed_passage import proposed_passage
-from zesty_core.measures.stands_out import stands_out
+from zesty_core.measures.resonances import resonances
+from zesty_core.measures.speech_events import Phrase
 from zesty_core.measures.stream import measure
 from zesty_core.steps import noise_reduction
 from zesty_core.steps.pictures import PicturedPassage
@@ -270,10 +270,10 @@ def test_planted_resonances_stand_out_where_they_are(freq_hz, gain_db):
     out = []
     run_chain(source, chain_from_json([{"type": "eq", "params": {"bands": [band]}}]), out.append)
     sound = np.concatenate(out, axis=1)
-    found = stands_out(measure([sound], SignalInfo(RATE, *sound.shape)).spectrum)
+    found = resonances(measure([sound], SignalInfo(RATE, *sound.shape)).spectrum)
     assert [f.freq_hz for f in found] == pytest.approx([freq_hz], rel=0.05)
     assert 0.3 * gain_db < found[0].over_db <= gain_db
-    assert stands_out(measure([noise(-20, 10)], SignalInfo(RATE, 1, 10 * RATE)).spectrum) == []
+    assert resonances(measure([noise(-20, 10)], SignalInfo(RATE, 1, 10 * RATE)).spectrum) == []
 
 
 QUIET, LOUD = Phrase(12, 15, -30.0), Phrase(15.6, 20, -18.0)

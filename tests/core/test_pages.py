@@ -15,8 +15,8 @@ from tests.core.test_delivery import job, take  # noqa: F401 - a fixture
 from tests.made_sound import RATE, noise, spoken
 from zesty_core.chain.recipe import Recipe
 from zesty_core.compare.client_page import Version, client_page, versions_page
-from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
+from zesty_core.compare.time_series import time_series_of
 from zesty_core.delivery.figures import changed, figure_rows, shown
 from zesty_core.delivery.file_job import deliver_file
 from zesty_core.delivery.page import page, table
@@ -119,17 +119,17 @@ def test_marks_tell_orders_apart_and_nothing_else():
 
 @pytest.mark.parametrize("points", [10, 97, 2000])
 def test_a_course_covers_the_whole_with_at_most_so_many_points(points):
-    course = course_of(ArraySource(spoken(12), RATE), 0, 12 * RATE, points)
-    assert len(course["momentary_lufs"]) <= points
-    assert len(course["momentary_lufs"]) * course["step_s"] == pytest.approx(12, abs=2.5)
+    time_series = time_series_of(ArraySource(spoken(12), RATE), 0, 12 * RATE, points)
+    assert len(time_series["momentary_lufs"]) <= points
+    assert len(time_series["momentary_lufs"]) * time_series["step_s"] == pytest.approx(12, abs=2.5)
     # The loudest moment is not averaged away by coarse steps.
-    fine = course_of(ArraySource(spoken(12), RATE), 0, 12 * RATE, 2000)
-    loudest = [max(v for v in c["momentary_lufs"] if v is not None) for c in (course, fine)]
+    fine = time_series_of(ArraySource(spoken(12), RATE), 0, 12 * RATE, 2000)
+    loudest = [max(v for v in c["momentary_lufs"] if v is not None) for c in (time_series, fine)]
     assert loudest[0] == loudest[1]
-    assert sum(course["levels"]) == pytest.approx(1, abs=0.01)
+    assert sum(time_series["levels"]) == pytest.approx(1, abs=0.01)
 
 
 def test_the_course_of_nearly_nothing_is_empty_and_finite():
-    course = course_of(ArraySource(np.zeros((1, 100), np.float32), RATE), 0, 100, 50)
-    assert course["integrated_lufs"] is None
-    assert course["momentary_lufs"] == []
+    time_series = time_series_of(ArraySource(np.zeros((1, 100), np.float32), RATE), 0, 100, 50)
+    assert time_series["integrated_lufs"] is None
+    assert time_series["momentary_lufs"] == []

@@ -78,7 +78,7 @@ def test_measures_moved_by_a_gain_are_those_of_the_louder_sound(gain_db):
     for figure in FIGURES:
         assert getattr(moved, figure) == pytest.approx(getattr(louder, figure), abs=0.02)
     assert moved.spectrum.power == pytest.approx(louder.spectrum.power, rel=1e-3)
-    first, other = moved.moments.phrases[0], louder.moments.phrases[0]
+    first, other = moved.speech_events.phrases[0], louder.speech_events.phrases[0]
     assert (first.start_s, first.level_dbfs) == pytest.approx(
         (other.start_s, other.level_dbfs), abs=0.02
     )
@@ -138,7 +138,7 @@ def test_only_wanted_parts_are_measured():
     assert measures.voice_level_dbfs is not None
     assert measures.integrated_lufs is None
     assert measures.hum is None
-    assert measures.moments is None
+    assert measures.speech_events is None
     assert not measures.is_full
 
 

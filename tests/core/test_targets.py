@@ -82,7 +82,7 @@ MEASURES = {
     "true_peak_dbtp": -0.96,
     "noise_floor_dbfs": None,
     "duration_s": 10.0,
-    "moments": {"phrases": [{"start_s": 0.75, "end_s": 3.0}, {"start_s": 4.0, "end_s": 8.5}]},
+    "speech_events": {"phrases": [{"start_s": 0.75, "end_s": 3.0}, {"start_s": 4.0, "end_s": 8.5}]},
 }
 
 
@@ -125,4 +125,4 @@ def test_the_kind_of_file_is_judged():
 
 def test_head_and_tail_need_a_voice():
     assert figure(MEASURES, "head_s") == 0.75
-    assert figure(MEASURES | {"moments": None}, "tail_s") is None
+    assert figure(MEASURES | {"speech_events": None}, "tail_s") is None

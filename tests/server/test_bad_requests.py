@@ -86,7 +86,7 @@ def test_a_body_above_the_limit(api, recording, monkeypatch):
     "query",
     ["start_s=1e308", "start_s=nan", "start_s=inf", "end_s=1e308", "start_s=-1", "bins=1e30"],
 )
-@pytest.mark.parametrize("look", ["overview", "figures", "course", "spectrogram"])
+@pytest.mark.parametrize("look", ["overview", "figures", "time-series", "spectrogram"])
 def test_stretches_that_are_none(api, recording, look, query):
     answer = api("get", f"recordings/{recording['id']}/{look}/?{query}")
     if query == "bins=1e30" and look != "overview":

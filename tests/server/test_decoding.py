@@ -49,7 +49,7 @@ def test_no_look_decodes(api, memo, monkeypatch):
 
     monkeypatch.setattr(decoded, "Decoder", refuse)
     monkeypatch.setattr("zesty_core.audio.reader.Decoder", refuse)
-    for look in ("overview/?start_s=1&end_s=1.01", "figures/", "course/", "spectrogram/"):
+    for look in ("overview/?start_s=1&end_s=1.01", "figures/", "time-series/", "spectrogram/"):
         assert api("get", f"recordings/{memo['id']}/{look}").status_code == 200
     span = {"steps": [], "start_s": 1, "end_s": 3}
     answer = api("post", f"recordings/{memo['id']}/passage/", json.dumps(span))

@@ -31,7 +31,8 @@ def asked(api, path, what, **query):
 
 
 @pytest.mark.parametrize(
-    ("what", "size"), [("course", {"points": 50}), ("spectrogram", {"columns": 20, "rows": 32})]
+    ("what", "size"),
+    [("time-series", {"points": 50}), ("spectrogram", {"columns": 20, "rows": 32})],
 )
 def test_what_is_told_of_the_whole_is_worked_out_once(api, tones, what, size, monkeypatch):
     path, _ = tones

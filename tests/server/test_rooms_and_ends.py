@@ -26,7 +26,7 @@ def fresh(api, recording):
 
 
 def silences(recording):
-    phrases = recording["measures"]["moments"]["phrases"]
+    phrases = recording["measures"]["speech_events"]["phrases"]
     return phrases[0]["start_s"], recording["measures"]["duration_s"] - phrases[-1]["end_s"]
 
 

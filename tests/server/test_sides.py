@@ -128,7 +128,7 @@ def test_a_silent_passage_has_no_loudness_and_still_plays(api):
     made = api.upload(wav(quiet), "Half.wav").json()
     _, told, sounds = sides(api, made, {"kind": "before"}, start_s=3.0, end_s=5.0)
     assert told[0]["measures"]["integrated_lufs"] is None
-    assert told[0]["course"]["integrated_lufs"] is None
+    assert told[0]["time_series"]["integrated_lufs"] is None
     assert len(sounds[0]) == 2 * RATE
 
 
@@ -136,15 +136,15 @@ def test_the_course_of_a_steady_tone_is_level(api):
     """1 kHz at -20 dBFS peak in one channel reads -23.0 LUFS (ITU-R BS.1770-5)."""
     tone = 0.1 * np.sin(2 * np.pi * 1000 * np.arange(6 * RATE) / RATE)
     made = api.upload(wav(tone[None].astype(np.float32)), "Tone.wav").json()
-    course = api("get", f"recordings/{made['id']}/course/?points=60").json()
-    momentary = [v for v in course["momentary_lufs"] if v is not None]
-    short_term = [v for v in course["short_term_lufs"] if v is not None]
+    time_series = api("get", f"recordings/{made['id']}/time-series/?points=60").json()
+    momentary = [v for v in time_series["momentary_lufs"] if v is not None]
+    short_term = [v for v in time_series["short_term_lufs"] if v is not None]
     assert set(momentary) <= {-23.1, -23.0, -22.9}
     assert len(short_term) == pytest.approx(30, abs=2)
-    assert course["levels"][90 - 23 - 1 : 90 - 23 + 1] == pytest.approx([0.5, 0.5], abs=0.51)
-    peak = course["freqs_hz"][int(np.argmax(course["spectrum_dbfs"]))]
+    assert time_series["levels"][90 - 23 - 1 : 90 - 23 + 1] == pytest.approx([0.5, 0.5], abs=0.51)
+    peak = time_series["freqs_hz"][int(np.argmax(time_series["spectrum_dbfs"]))]
     assert peak == pytest.approx(1000, rel=0.05)
-    part = api("get", f"recordings/{made['id']}/course/?start_s=1&end_s=2").json()
+    part = api("get", f"recordings/{made['id']}/time-series/?start_s=1&end_s=2").json()
     assert (part["start_s"], part["end_s"]) == (1.0, 2.0)
 
 
@@ -184,7 +184,7 @@ def test_the_page_for_a_client_holds_both_sounds_and_loads_nothing(api, recordin
     assert api("get", "runs/00000000-0000-0000-0000-000000000000/client-page/").status_code == 404
 
 
-@pytest.mark.parametrize("look", ["course", "spectrogram", "figures", "overview"])
+@pytest.mark.parametrize("look", ["time-series", "spectrogram", "figures", "overview"])
 @pytest.mark.parametrize("side", ["before", "after"])
 def test_both_sides_of_a_stereo_run_are_looked_at(api, look, side):
     """Before and after of a stereo recording lie in one file of four channels."""

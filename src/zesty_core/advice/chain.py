@@ -14,7 +14,7 @@ from typing import Any
 
 from zesty_core.advice.finding import Act, Finding, with_minus
 from zesty_core.chain.recipe import Chain
-from zesty_core.measures.louder_room import LouderRoom
+from zesty_core.measures.noise_floor_shift import NoiseFloorShift
 from zesty_core.measures.report import Levels
 from zesty_core.steps.base import Step
 from zesty_core.steps.step_advice import StepContext, Trait
@@ -39,7 +39,7 @@ class _ChainRun:
     before: Levels
     results: Sequence[StepResult]
     ceiling_dbtp: float
-    louder_room: LouderRoom | None
+    noise_floor_shift: NoiseFloorShift | None
 
     def active(self) -> Iterator[tuple[int, Step]]:
         for index, entry in enumerate(self.chain):
@@ -61,15 +61,15 @@ def chain_advice(
     before: Levels,
     results: Sequence[StepResult],
     ceiling_dbtp: float | None = None,
-    louder_room: LouderRoom | None = None,
+    noise_floor_shift: NoiseFloorShift | None = None,
 ) -> list[Finding]:
     """Findings in the order of the chain; ``results`` has one entry for each step.
 
     ``ceiling_dbtp`` is the target's; without one, what lossy formats need is advised.
-    ``louder_room`` is where the recording's room is louder than elsewhere.
+    ``noise_floor_shift`` is where the recording's room is louder than elsewhere.
     """
     ceiling_dbtp = _SAFE_CEILING_DBTP if ceiling_dbtp is None else ceiling_dbtp
-    run = _ChainRun(chain, before, results, ceiling_dbtp, louder_room)
+    run = _ChainRun(chain, before, results, ceiling_dbtp, noise_floor_shift)
     found = [finding for rule in _RULES for finding in rule(run)]
     found.sort(key=lambda finding: -1 if finding.at_step is None else finding.at_step)
     return [replace(finding, text=with_minus(finding.text)) for finding in found]
@@ -152,7 +152,7 @@ def _no_calibration(run: _ChainRun) -> Iterator[Finding]:
 
 def _own_remarks(run: _ChainRun) -> Iterator[Finding]:
     for index, step in run.active():
-        context = StepContext(run.report(index), run.before, run.louder_room)
+        context = StepContext(run.report(index), run.before, run.noise_floor_shift)
         for remark in step.remarks(context):
             act = _set_params(index, remark.act_text, remark.params)
             yield Finding(remark.code, remark.text, act, remark.at_s, at_step=index)

@@ -168,7 +168,7 @@ def _low_rate(m: Measures) -> Finding | None:
 
 
 def _level_jumps(m: Measures) -> Finding | None:
-    phrases = m.moments.phrases if m.moments else ()
+    phrases = m.speech_events.phrases if m.speech_events else ()
     jumps = [
         (b.start_s, b.level_dbfs - a.level_dbfs)
         for a, b in itertools.pairwise(phrases)
@@ -188,7 +188,7 @@ def _level_jumps(m: Measures) -> Finding | None:
 
 
 def _plosives(m: Measures) -> Finding | None:
-    thumps = m.moments.thumps_s if m.moments else ()
+    thumps = m.speech_events.thumps_s if m.speech_events else ()
     if not thumps:
         return None
     return Finding(
@@ -257,7 +257,7 @@ def strongest_box(spectrum: Spectrum) -> tuple[float, float] | None:
 
 
 def _irregular_noise(m: Measures) -> Finding | None:
-    noises = m.moments.noises_s if m.moments else ()
+    noises = m.speech_events.noises_s if m.speech_events else ()
     if not noises:
         return None
     return Finding(

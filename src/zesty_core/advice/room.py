@@ -9,10 +9,10 @@ import math
 from collections.abc import Callable
 
 from zesty_core.advice.finding import Act, Finding, add_step
-from zesty_core.measures.louder_room import (
+from zesty_core.measures.noise_floor_shift import (
     LEAST_CLEARANCE_DB,
     is_heard_there,
-    louder_room_words,
+    noise_floor_shift_words,
 )
 from zesty_core.measures.report import Measures
 
@@ -50,11 +50,11 @@ def _short_room_tone(m: Measures) -> Finding | None:
 
 
 def _restless_room(m: Measures) -> Finding | None:
-    if not _needs_work(m) or not m.room_tones or m.room_tones[0].moves_db < _RESTLESS_DB:
+    if not _needs_work(m) or not m.room_tones or m.room_tones[0].level_spread_db < _RESTLESS_DB:
         return None
     return Finding(
         "restless_room",
-        f"The room swells and sags by {m.room_tones[0].moves_db:.0f} dB by itself: its loudest "
+        f"The room swells and sags by {m.room_tones[0].level_spread_db:.0f} dB by itself: its loudest "
         "moments stay between the words after noise reduction. The longer the room tone, the fewer "
         "do; two seconds and more help.",
         Act("mark_room_tone", "Mark room tone"),
@@ -62,14 +62,14 @@ def _restless_room(m: Measures) -> Finding | None:
 
 
 def _louder_room(m: Measures) -> Finding | None:
-    if m.louder_room is None or not is_heard_there(m.louder_room, _room(m)[0]):
+    if m.noise_floor_shift is None or not is_heard_there(m.noise_floor_shift, _room(m)[0]):
         return None
     return Finding(
-        "louder_room",
-        f"{louder_room_words(m.louder_room)}: noise reduction that knows one of the two takes little "
-        "from the other. It can follow.",
+        "noise_floor_shift",
+        f"{noise_floor_shift_words(m.noise_floor_shift)}: noise reduction that knows one of the two "
+        "takes little from the other. It can follow.",
         add_step("Add Noise reduction that follows", "noise_reduction", track_noise=True),
-        at_s=(m.louder_room.span.start_s,),
+        at_s=(m.noise_floor_shift.span.start_s,),
     )
 
 

@@ -67,3 +67,22 @@ def _number(data: bytes, layout: str) -> int:
     """A number of the header; 0 where the file ends before it, which the decoder then refuses."""
     size = struct.calcsize(layout)
     return int(struct.unpack(layout, data)[0]) if len(data) == size else 0
+
+
+def clear_peak_time(path: Path) -> None:
+    """Set the time of writing in a PEAK chunk to zero: the same sound must give the same bytes.
+
+    The library that writes float files puts the chunk before the samples; its layout is chunk name,
+    size, version, time.
+    """
+    with path.open("r+b") as file:
+        outer = file.read(12)
+        if outer[:4] not in (b"RIFF", b"RF64") or outer[8:] != b"WAVE":
+            return
+        while len(head := file.read(8)) == 8 and head[:4] != b"data":
+            body, size = file.tell(), struct.unpack("<I", head[4:])[0]
+            if head[:4] == b"PEAK":
+                file.seek(body + 4)
+                file.write(bytes(4))
+                return
+            file.seek(body + size + size % 2)

@@ -19,6 +19,7 @@ from zesty_core.audio import raw_frames
 from zesty_core.audio.markers import Chapter
 from zesty_core.audio.part_file import part_path, put_in_place, why_not_written
 from zesty_core.audio.reader import FileFormat
+from zesty_core.audio.riff import clear_peak_time
 from zesty_core.audio.tags import Cover, Tags, write_tags
 from zesty_core.foundation.errors import BadInput, UnwritableAudio
 from zesty_core.foundation.signal import Block
@@ -132,6 +133,7 @@ class AudioWriter:
             # Closing writes what is buffered and the final header, so it can fail as well.
             self._file.close()
             if kind is None:
+                clear_peak_time(self._temporary)
                 if self._tags or self._cover or self._chapters:
                     tags = self._tags or {}
                     write_tags(self._temporary, self._container, tags, self._cover, self._chapters)

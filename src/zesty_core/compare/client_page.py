@@ -19,8 +19,8 @@ import numpy as np
 
 from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.resample import resampled
-from zesty_core.compare.course import course_of
 from zesty_core.compare.drawings import curves_svg, mirror_svg
+from zesty_core.compare.time_series import time_series_of
 from zesty_core.delivery.figures import ROWS, figure_rows, shown
 from zesty_core.delivery.page import page, table
 from zesty_core.foundation.signal import ArraySource, Block
@@ -62,8 +62,8 @@ def client_page(
     ``measures`` and ``differences`` are of.
     """
     seconds = before.shape[1] / sample_rate_hz
-    courses = [
-        course_of(ArraySource(sound, sample_rate_hz), 0, sound.shape[1], _POINTS)
+    series = [
+        time_series_of(ArraySource(sound, sample_rate_hz), 0, sound.shape[1], _POINTS)
         for sound in (before, after)
     ]
     words = "; ".join(differences) or "Nothing that would be heard has changed"
@@ -77,15 +77,15 @@ def client_page(
         "<h2>Figures</h2>",
         table(["Measure", "Before", "After", "Difference"], figure_rows(*measures)),
         "<h2>Loudness over time, LUFS</h2>",
-        _loudness(courses),
+        _loudness(series),
         "<h2>Average spectrum, dBFS by frequency in Hz</h2>",
-        _spectrum(courses),
+        _spectrum(series),
         _notes(["Before", "After"]),
         _sound("sound-before", before, sample_rate_hz),
         _sound("sound-after", after, sample_rate_hz),
     ]
     loudness = {
-        name: c["integrated_lufs"] for name, c in zip(("before", "after"), courses, strict=True)
+        name: c["integrated_lufs"] for name, c in zip(("before", "after"), series, strict=True)
     }
     return _whole(f"{title}: before and after", body, loudness)
 
@@ -180,20 +180,20 @@ def _player(names: Mapping[str, str], first: str) -> str:
     )
 
 
-def _loudness(courses: Sequence[Mapping[str, Any]]) -> str:
-    step_s = courses[0]["step_s"]
-    count = min(len(course["short_term_lufs"]) for course in courses)
+def _loudness(series: Sequence[Mapping[str, Any]]) -> str:
+    step_s = series[0]["step_s"]
+    count = min(len(time_series["short_term_lufs"]) for time_series in series)
     times = [i * step_s for i in range(count)]
     span = max(1.0, count * step_s)
     ticks = [(span * k / 6, format_time(span * k / 6)) for k in range(7)]
-    curves = [course["short_term_lufs"][:count] for course in courses]
+    curves = [time_series["short_term_lufs"][:count] for time_series in series]
     return curves_svg(times, curves, ticks, "Short-term loudness before and after over time")
 
 
-def _spectrum(courses: Sequence[Mapping[str, Any]]) -> str:
-    freqs = courses[0]["freqs_hz"]
+def _spectrum(series: Sequence[Mapping[str, Any]]) -> str:
+    freqs = series[0]["freqs_hz"]
     ticks = [(float(np.log10(hz)), text) for hz, text in (*_TICKS_HZ, *_TICKS_MORE_HZ)]
-    curves = [course["spectrum_dbfs"] or [None] * len(freqs) for course in courses]
+    curves = [time_series["spectrum_dbfs"] or [None] * len(freqs) for time_series in series]
     xs = [float(np.log10(f)) for f in freqs]
     inside = [tick for tick in ticks if tick[0] <= xs[-1]]
     return curves_svg(xs, curves, inside, "Average spectrum before and after")

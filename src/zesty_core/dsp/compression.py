@@ -12,6 +12,15 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.compressor_state import (
+    HOP_SAMPLES,
+    MAX_REDUCTION,
+    MEAN_SQUARE,
+    REDUCTION,
+    SLOW_REDUCTION,
+    Curve,
+    Smoothing,
+)
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES
 from zesty_core.dsp.extremes import extremes
 from zesty_core.dsp.fast_powers import Row, exp2_row, log2_row
@@ -42,7 +51,7 @@ def count_reduction(histogram: NDArray[np.int64], reduction_db: float) -> None:
     histogram[min(int(reduction_db / _HISTOGRAM_DB), histogram.shape[0] - 1)] += 1
 
 
-def pace(time_s: float, rate: float) -> float:
+def smoothing_coefficient(time_s: float, rate: float) -> float:
     """Coefficient of a one-pole smoother with this time constant (63 %)."""
     return math.exp(-1.0 / (time_s * rate)) if time_s > 0.0 else 0.0
 
@@ -70,14 +79,15 @@ def static_reductions_db(
 def _reduce(
     wanted_db: Row,
     state: NDArray[np.float64],
-    paces: NDArray[np.float64],
+    smoothing: Smoothing,
     auto_release: bool,
     out_db: Row,
 ) -> None:
     """Smoothed reduction of each sample. Giannoulis et al. 2012, eq. 16."""
-    attack, release, slow_attack, slow_release = paces[0], paces[1], paces[2], paces[3]
+    attack, release = smoothing.attack, smoothing.release
+    slow_attack, slow_release = smoothing.slow_attack, smoothing.slow_release
     # Locals stay in registers; a state array would be written at every sample.
-    reduction, slow = state[0], state[1]
+    reduction, slow = state[REDUCTION], state[SLOW_REDUCTION]
     for n in range(wanted_db.shape[0]):
         wanted = np.float64(wanted_db[n])
         # Both ways are computed while the comparison is still under way.
@@ -86,11 +96,11 @@ def _reduce(
         reduction = risen if wanted > reduction else fallen
         applied = reduction
         if auto_release:
-            pace_now = slow_attack if wanted > slow else slow_release
-            slow = fused(pace_now, slow, (1.0 - pace_now) * wanted)
+            coefficient = slow_attack if wanted > slow else slow_release
+            slow = fused(coefficient, slow, (1.0 - coefficient) * wanted)
             applied = slow if slow > reduction else reduction
         out_db[n] = np.float32(applied)
-    state[0], state[1] = reduction, slow
+    state[REDUCTION], state[SLOW_REDUCTION] = reduction, slow
 
 
 @kernel
@@ -118,8 +128,8 @@ def compress(
     energies: NDArray[np.float64],
     out: Block,
     state: NDArray[np.float64],
-    curve: NDArray[np.float64],
-    paces: NDArray[np.float64],
+    curve: Curve,
+    smoothing: Smoothing,
     histogram: NDArray[np.int64],
     rms: bool,
     auto_release: bool,
@@ -129,14 +139,10 @@ def compress(
 
     ``energies``: of ``heard``, of each hop that ends within the block; of none where the make-up
     lifts nothing.
-    ``state``: reduction, slow reduction, mean square of the detector, guard power, samples of
-    the guard's open hop, make-up at its start, make-up wanted, largest reduction.
-    ``curve``: threshold, slope, knee, make-up, guard level.
-    ``paces``: coefficients of attack, release, slow attack, slow release, RMS window, guard rise,
-    guard fall, make-up glide.
+    Places of ``state`` are those of :mod:`zesty_core.dsp.compressor_state`.
     """
     rows = np.empty((3, _GROUP), np.float32)
-    glides = (paces[7] ** np.arange(1.0, CONTROL_SAMPLES + 1.0)).astype(np.float32)
+    glides = (smoothing.makeup_glide ** np.arange(1.0, CONTROL_SAMPLES + 1.0)).astype(np.float32)
     hops = 0
     wet = np.float32(mix)
     dry = np.float32(1.0) - wet
@@ -146,18 +152,20 @@ def compress(
         one, other, third = rows[0, :size], rows[1, :size], rows[2, :size]
         largest_squares(heard, first, one)
         if rms:
-            state[2] = _mean_squares(one, paces[4], state[2])
+            state[MEAN_SQUARE] = _mean_squares(one, smoothing.rms_window, state[MEAN_SQUARE])
         _levels_db(one, other, third)
-        static_reductions_db(third, curve[0], curve[1], curve[2], one)
+        static_reductions_db(third, curve.threshold_dbfs, curve.slope, curve.knee_db, one)
         applied, gain, factor = other, one, third
-        _reduce(one, state, paces, auto_release, applied)
+        _reduce(one, state, smoothing, auto_release, applied)
         largest = np.float64(extremes(applied)[1])
-        state[7] = largest if largest > state[7] else state[7]
-        if curve[3] > 0.0:
-            hops += guarded_gains_db(applied, energies[hops:], gain, state, curve, paces, glides)
+        state[MAX_REDUCTION] = max(largest, state[MAX_REDUCTION])
+        if curve.makeup_db > 0.0:
+            hops += guarded_gains_db(
+                applied, energies[hops:], gain, state, curve, smoothing, glides
+            )
         else:
-            fixed_gains_db(applied, curve[3], gain)
-        state[4] = _count_hops(applied, int(state[4]), histogram)
+            fixed_gains_db(applied, curve.makeup_db, gain)
+        state[HOP_SAMPLES] = _count_hops(applied, int(state[HOP_SAMPLES]), histogram)
         for n in range(size):
             other[n] = gain[n] * per_db
         exp2_row(other, factor)

@@ -10,6 +10,9 @@ from zesty_core.dsp.fused import fused
 from zesty_core.foundation.signal import Block
 from zesty_core.runtime.kernel import kernel
 
+#: Place in the state of the samples that the open hop holds.
+_FILLED = 5
+
 
 @kernel
 def _energies(
@@ -26,8 +29,8 @@ def _energies(
     """
     b0, b1, b2, b3, b4 = rows[0]
     c0, c1, c2, c3, c4 = rows[1]
-    s0, s1, t0, t1, energy = state[0], state[1], state[2], state[3], state[4]
-    filled, done = int(state[5]), 0
+    s0, s1, t0, t1, energy, held = state
+    filled, done = int(held), 0
     for v in samples:
         x = np.float64(v)
         y = fused(b0, x, s0)
@@ -40,7 +43,8 @@ def _energies(
             out[done] = energy
             done += 1
             energy, filled = 0.0, 0
-    state[0], state[1], state[2], state[3], state[4], state[5] = s0, s1, t0, t1, energy, filled
+    for place, value in enumerate((s0, s1, t0, t1, energy, float(filled))):
+        state[place] = value
 
 
 class FilteredEnergy:
@@ -54,7 +58,7 @@ class FilteredEnergy:
 
     def push(self, block: Block) -> NDArray[np.float64]:
         """Sums of the hops completed by this block, shape (channels, hops)."""
-        hops = int(self._states[0, 5] + block.shape[1]) // self.hop_samples
+        hops = int(self._states[0, _FILLED] + block.shape[1]) // self.hop_samples
         out = np.empty((len(block), hops))
         for samples, state, energies in zip(block, self._states, out, strict=True):
             _energies(samples, self._rows, self.hop_samples, state, energies)

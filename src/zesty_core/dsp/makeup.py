@@ -1,7 +1,4 @@
-"""Make-up of a compressor, held back where the level lies under a quiet guard.
-
-``state``, ``curve`` and ``paces`` are those of :func:`zesty_core.dsp.compression.compress`.
-"""
+"""Make-up of a compressor, held back where the level lies under a quiet guard."""
 
 from __future__ import annotations
 
@@ -10,6 +7,14 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.compressor_state import (
+    GUARD_POWER,
+    HOP_SAMPLES,
+    MAKEUP,
+    MAKEUP_WANTED,
+    Curve,
+    Smoothing,
+)
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES
 from zesty_core.dsp.fast_powers import Row
 from zesty_core.foundation.signal import Block
@@ -53,24 +58,24 @@ def _glide_through_hops(
 def _decide(
     energies: NDArray[np.float64],
     state: NDArray[np.float64],
-    curve: NDArray[np.float64],
-    paces: NDArray[np.float64],
+    curve: Curve,
+    smoothing: Smoothing,
     lift: Row,
     wanted: Row,
 ) -> None:
     """Make-up at the start of each hop and what is wanted from there on, of the open hop first."""
-    makeup, guard, guard_up, guard_down = curve[3], curve[4], paces[5], paces[6]
+    makeup, guard = curve.makeup_db, curve.guard_dbfs
     least, full = 10.0 ** (guard / 10.0), 10.0 ** ((guard + _GUARD_FADE_DB) / 10.0)
-    left = np.float32(paces[7] ** CONTROL_SAMPLES)
-    guard_power = state[3]
-    lift[0], wanted[0] = np.float32(state[5]), np.float32(state[6])
+    left = np.float32(smoothing.makeup_glide**CONTROL_SAMPLES)
+    guard_power = state[GUARD_POWER]
+    lift[0], wanted[0] = np.float32(state[MAKEUP]), np.float32(state[MAKEUP_WANTED])
     for hop in range(lift.shape[0] - 1):
         power = energies[hop] / CONTROL_SAMPLES
-        pace_now = guard_up if power > guard_power else guard_down
-        guard_power = pace_now * guard_power + (1.0 - pace_now) * power
+        coefficient = smoothing.guard_rise if power > guard_power else smoothing.guard_fall
+        guard_power = coefficient * guard_power + (1.0 - coefficient) * power
         lift[hop + 1] = wanted[hop] + (lift[hop] - wanted[hop]) * left
         wanted[hop + 1] = np.float32(_lifted(guard_power, makeup, guard, least, full))
-    state[3], state[5], state[6] = guard_power, lift[-1], wanted[-1]
+    state[GUARD_POWER], state[MAKEUP], state[MAKEUP_WANTED] = guard_power, lift[-1], wanted[-1]
 
 
 @kernel
@@ -79,8 +84,8 @@ def guarded_gains_db(
     energies: NDArray[np.float64],
     out_db: Row,
     state: NDArray[np.float64],
-    curve: NDArray[np.float64],
-    paces: NDArray[np.float64],
+    curve: Curve,
+    smoothing: Smoothing,
     glides: Row,
 ) -> int:
     """Make-up above the quiet guard less the reduction, for each sample.
@@ -88,10 +93,10 @@ def guarded_gains_db(
     The make-up is decided per hop of CONTROL_SAMPLES and glides towards it from where it stood at the
     hop's first sample. The answer is how many of ``energies`` were used up.
     """
-    filled, size = int(state[4]), applied_db.shape[0]
+    filled, size = int(state[HOP_SAMPLES]), applied_db.shape[0]
     hops = (filled + size) // CONTROL_SAMPLES
     lift, wanted = np.empty(hops + 1, np.float32), np.empty(hops + 1, np.float32)
-    _decide(energies, state, curve, paces, lift, wanted)
+    _decide(energies, state, curve, smoothing, lift, wanted)
     first = min((CONTROL_SAMPLES - filled) % CONTROL_SAMPLES, size)
     whole = (size - first) // CONTROL_SAMPLES
     rest, begun = first + whole * CONTROL_SAMPLES, 1 if filled > 0 else 0

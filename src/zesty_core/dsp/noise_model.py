@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.noise_under_voice import NoiseUnderVoice, noise_under_voice
-from zesty_core.dsp.presence import caution, no_caution
+from zesty_core.dsp.presence import neutral_threshold_scale, presence_threshold_scale
 from zesty_core.dsp.spectral import (
     BINS_PER_VALUE,
     FRAMES_PER_VALUE,
@@ -46,13 +46,13 @@ _ENOUGH_FRAMES = 40
 class LearnedNoise:
     """Power per bin, and how much the room comes and goes by itself.
 
-    Of that: what it takes in each bin to tell a voice from it (``presence.caution``), how many times
+    Of that: how much more each bin takes for a voice (``presence_threshold_scale``), how many times
     its power each bin is taken for where it is turned down, and how low each band falls
     (``DriftTracker.lowest``).
     """
 
     power: Spectrum
-    caution: NDArray[np.float32]
+    presence_threshold_scale: NDArray[np.float32]
     swell: NDArray[np.float32]
     lowest: NDArray[np.float64]
 
@@ -60,14 +60,16 @@ class LearnedNoise:
     def of_facts(cls, facts: dict[str, Any]) -> LearnedNoise:
         """What ``as_facts`` gave."""
         power, lowest = (np.array(facts[name]) for name in ("power", "lowest"))
-        caution, swell = (np.array(facts[name], np.float32) for name in ("caution", "swell"))
-        return cls(power, caution, swell, lowest)
+        presence_threshold_scale, swell = (
+            np.array(facts[name], np.float32) for name in ("presence_threshold_scale", "swell")
+        )
+        return cls(power, presence_threshold_scale, swell, lowest)
 
     def as_facts(self) -> dict[str, Any]:
         """As plain lists."""
         return {
             "power": self.power.tolist(),
-            "caution": self.caution.tolist(),
+            "presence_threshold_scale": self.presence_threshold_scale.tolist(),
             "swell": self.swell.tolist(),
             "lowest": self.lowest.tolist(),
         }
@@ -117,7 +119,7 @@ def _learned_from_tone(room_tone: Block, rate: int) -> LearnedNoise | None:
     snr = (power / noise).astype(np.float32)
     hop_s, bin_hz = _hop_and_bin(window, rate)
     lowest = DriftTracker(hop_s, bin_hz).lowest(snr)
-    asked = caution(snr, hop_s, bin_hz)
+    asked = presence_threshold_scale(snr, hop_s, bin_hz)
     return LearnedNoise(noise, asked, _swell(asked, bin_hz), lowest)
 
 
@@ -136,7 +138,7 @@ def _hop_and_bin(window: int, rate: int) -> tuple[float, float]:
 def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTracker) -> LearnedNoise:
     """Between what the room tone tells and what is told from under a voice, by trust in the latter."""
     bins = len(under.power)
-    steady = no_caution(bins)
+    steady = neutral_threshold_scale(bins)
     # What moves in a tone that was found between words may be words.
     mean = np.ones(bins, np.float32)
     # Nothing but chance moves this one.
@@ -150,7 +152,7 @@ def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTrack
     power = under.power**under.trust * limited**tone_share
     return LearnedNoise(
         power,
-        (steady + tone_share * (tone.caution - steady)).astype(np.float32),
+        (steady + tone_share * (tone.presence_threshold_scale - steady)).astype(np.float32),
         mean,
         lowest + tone_share * (tone.lowest - lowest),
     )

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.box_means import means_between, means_over_time, running_sums
-from zesty_core.dsp.presence import absence, no_caution
+from zesty_core.dsp.presence import absence, neutral_threshold_scale
 from zesty_core.dsp.spectral import BINS_PER_VALUE, FRAMES_PER_VALUE, OVERLAP
 
 Spectrum = NDArray[np.float64]
@@ -61,7 +61,7 @@ def noise_under_voice(power: Frames, hop_s: float, bin_hz: float) -> NoiseUnderV
     if len(power) < _LEAST_FRAMES:
         return None
     noise = _lowest(power, bin_hz)
-    nothing_known = no_caution(power.shape[1])
+    nothing_known = neutral_threshold_scale(power.shape[1])
     for _ in range(_TIMES):
         snr = (power / noise).astype(np.float32)
         absent = np.repeat(absence(snr, nothing_known, hop_s, bin_hz), 2, axis=0)[: len(power)]

@@ -204,7 +204,7 @@ def _box_means(sums: NDArray[np.float64], boxes: _Boxes, every: int = 1) -> NDAr
     return means_between(sums, first, first + width)
 
 
-def caution(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
+def presence_threshold_scale(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     """How many times the usual SNR tells of a voice in this room, (neighbourhoods, bins), from 1 on.
 
     ``snr`` is that of the room tone, (frames, bins), relative to its mean. Steady noise hardly
@@ -229,16 +229,16 @@ def caution(snr: Frames, hop_s: float, bin_hz: float) -> Frames:
     return np.array(found, np.float32)
 
 
-def no_caution(bins: int) -> Frames:
-    """The caution of a room of which nothing is known, or that is steady."""
+def neutral_threshold_scale(bins: int) -> Frames:
+    """The presence_threshold_scale of a room of which nothing is known, or that is steady."""
     return np.ones((len(NEIGHBOURHOODS), bins), np.float32)
 
 
-def absence(snr: Frames, caution: Frames, hop_s: float, bin_hz: float) -> Frames:
+def absence(snr: Frames, threshold_scale: Frames, hop_s: float, bin_hz: float) -> Frames:
     """Probability, 0..1, that the voice is present in none of the neighbourhoods.
 
-    ``caution`` is what the function of that name found in the room tone. Neighbourhoods are long
-    against a frame, so frames are taken in pairs, a row for each.
+    ``threshold_scale`` is what :func:`presence_threshold_scale` found in the room tone.
+    Neighbourhoods are long against a frame, so frames are taken in pairs, a row for each.
     """
     frames, bins = snr.shape
     pairs = (frames + 1) // 2
@@ -247,7 +247,7 @@ def absence(snr: Frames, caution: Frames, hop_s: float, bin_hz: float) -> Frames
     sums = np.empty((pairs, bins + 1 + 2 * pad), np.float32)
     _running_sums(snr, lowest, pad, sums)
     absent = np.ones((pairs, bins), np.float32)
-    for boxes, times in zip(neighbourhoods, caution, strict=True):
+    for boxes, times in zip(neighbourhoods, threshold_scale, strict=True):
         # Log of the likelihood ratio of "absent" over "present"; even odds beforehand.
         share = boxes.prior / (1.0 + boxes.prior)
         slope = (boxes.values * share / boxes.width / times).astype(np.float32)

@@ -161,7 +161,7 @@ def _gains(
 def voice_gain(
     power: Frames,
     noise: NDArray[np.floating],
-    caution: Frames,
+    threshold_scale: Frames,
     swell: Frames,
     floor: Frames,
     hop_s: float,
@@ -173,7 +173,7 @@ def voice_gain(
     ----------
     power : (frames, bins) power of the noisy sound; the answer takes its place.
     noise : (bins,) or (frames, bins) power of the noise; above zero.
-    caution : (neighbourhoods, bins) how much more than usual tells of a voice (``dsp.presence``).
+    threshold_scale : (neighbourhoods, bins) how much more than usual shows a voice (``dsp.presence``).
     swell : (bins,) how many times its power the noise is taken for, from 1 on.
     floor : (bins,) smallest gain.
     hop_s, bin_hz : distance of frames and of bins.
@@ -184,7 +184,7 @@ def voice_gain(
         np.interp(freq_hz, from_hz, (0.0, share)).astype(np.float32)
         for from_hz, share in ((_MODEL_FROM_HZ, _MODEL_SHARE), (_FORWARD_FROM_HZ, _FORWARD_SHARE))
     )
-    absent = absence(snr, caution, hop_s, bin_hz)
+    absent = absence(snr, threshold_scale, hop_s, bin_hz)
     snr /= swell
     model = voice_model(snr, hop_s, bin_hz)
     _gains(snr, model, absent, shares, floor)

@@ -49,6 +49,10 @@ def _plain_from(samples: Block, n: int, top: float) -> int:
     return 0
 
 
+#: Places in the counts: runs at full scale, runs at the own top, marks stored.
+_AT_FULL, _AT_OWN_TOP, _STORED = 0, 1, 2
+
+
 @kernel
 def _scan(
     samples: Block,
@@ -58,11 +62,8 @@ def _scan(
     marks: NDArray[np.int64],
     counts: NDArray[np.int64],
 ) -> None:
-    """``state``: previous sample, run length, sample before the run, own top.
-
-    ``counts``: runs at full scale, runs at the own top, marks stored.
-    """
-    previous, run, before, top = state[0], state[1], state[2], state[3]
+    """``state``: previous sample, run length, sample before the run, own top."""
+    previous, run, before, top = state
     n, length = -1, samples.shape[0]
     while n + 1 < length:
         n += 1
@@ -86,24 +87,25 @@ def _scan(
             at_full = size >= full
             clear = abs(before) < _CLEAR_BELOW * size or abs(v) < _CLEAR_BELOW * size
             if size > top and not at_full:
-                counts[1] = 0
-                counts[2] = 0
-            if at_full and counts[0] == 0:
-                counts[2] = 0
+                counts[_AT_OWN_TOP] = 0
+                counts[_STORED] = 0
+            if at_full and counts[_AT_FULL] == 0:
+                counts[_STORED] = 0
             if at_full or clear:
-                counts[0 if at_full else 1] += 1
-                if counts[2] < marks.shape[0]:
-                    marks[counts[2]] = first_index + n - np.int64(run)
-                    counts[2] += 1
+                counts[_AT_FULL if at_full else _AT_OWN_TOP] += 1
+                if counts[_STORED] < marks.shape[0]:
+                    marks[counts[_STORED]] = first_index + n - np.int64(run)
+                    counts[_STORED] += 1
         if size > top:
-            if size < full and counts[0] == 0 and run < _LEAST_RUN:
-                counts[1] = 0
-                counts[2] = 0
+            if size < full and counts[_AT_FULL] == 0 and run < _LEAST_RUN:
+                counts[_AT_OWN_TOP] = 0
+                counts[_STORED] = 0
             top = size if size < full else full
         before = previous
         previous = v
         run = 1
-    state[0], state[1], state[2], state[3] = previous, run, before, top
+    for place, value in enumerate((previous, run, before, top)):
+        state[place] = value
 
 
 class ClippingMeter:

@@ -27,7 +27,7 @@ from numpy.typing import NDArray
 
 from zesty_core.foundation.signal import Span
 from zesty_core.foundation.units import SILENCE_DB, power_to_db
-from zesty_core.measures.course import runs
+from zesty_core.measures.time_series import runs
 from zesty_core.measures.voiced import STEP_MS, VoicedMeter
 
 QUIETEST_S = 0.5
@@ -81,7 +81,7 @@ class FoundRoomTone:
     span: Span
     level_dbfs: float
     #: From its quieter to its louder tenths of a second (5th to 95th percentile).
-    moves_db: float
+    level_spread_db: float
     above_quietest_db: float
     #: Noise is learned from it where nothing else is marked.
     in_use: bool
@@ -92,7 +92,7 @@ class FoundRoomTone:
             "start_s": self.span.start_s,
             "end_s": self.span.end_s,
             "level_dbfs": round(self.level_dbfs, 2),
-            "moves_db": round(self.moves_db, 2),
+            "level_spread_db": round(self.level_spread_db, 2),
             "above_quietest_db": round(max(0.0, self.above_quietest_db), 2),
             "in_use": self.in_use,
         }
@@ -145,14 +145,14 @@ class RoomToneSearch:
         if self._together_s(pauses) < _LONG_S:
             restless = self._without_vowels(voice_level_dbfs, level_dbfs)
             if self._together_s(restless) >= _RECURS_S:
-                return self._chosen(restless, level_dbfs)
+                return self._select(restless, level_dbfs)
             gap = self._quietest(_GAP_WINDOW_S)
             if gap and level_dbfs - gap[1] > _GAP_BELOW_DB:
                 level_dbfs = gap[1]
                 stretches = self._between(level_dbfs + _STEADY_DB)[:_MOST_GAPS]
                 if self._together_s(stretches) < _GAPS_S:
                     return []
-        return self._chosen(stretches, level_dbfs)
+        return self._select(stretches, level_dbfs)
 
     def _pauses(self, level_dbfs: float, most_db: float) -> list[_Hops]:
         """Stretches close to ``level_dbfs``; how close, the recording tells, up to ``most_db``."""
@@ -221,7 +221,7 @@ class RoomToneSearch:
                 found.append((begin, end))
         return sorted(found, key=lambda hops: hops[0] - hops[1])
 
-    def _chosen(self, stretches: list[_Hops], quietest_dbfs: float) -> list[FoundRoomTone]:
+    def _select(self, stretches: list[_Hops], quietest_dbfs: float) -> list[FoundRoomTone]:
         """Those noise is learned from, and some more to choose from."""
         found: list[FoundRoomTone] = []
         learned_s = 0.0
@@ -229,11 +229,11 @@ class RoomToneSearch:
             in_use = learned_s < _LEARNED_S
             if not in_use and len(found) >= _SHOWN:
                 break
-            found.append(self._judged(stretch, quietest_dbfs, in_use))
+            found.append(self._score(stretch, quietest_dbfs, in_use))
             learned_s += found[-1].span.duration_s
         return found
 
-    def _judged(self, stretch: _Hops, quietest_dbfs: float, in_use: bool) -> FoundRoomTone:
+    def _score(self, stretch: _Hops, quietest_dbfs: float, in_use: bool) -> FoundRoomTone:
         begin, end = stretch
         begin_s = begin * self._hop_s
         span = Span(round(begin_s, 3), round(min(end * self._hop_s, begin_s + _LONGEST_S), 3))

@@ -18,12 +18,12 @@ from zesty_core.measures.clipping import ClippingMeter
 from zesty_core.measures.hops import SAMPLES, SQUARES, HopSums, added_in_order, samples_per_ms
 from zesty_core.measures.hum import HumMeter
 from zesty_core.measures.loudness import LoudnessMeter
-from zesty_core.measures.moments import Moments, MomentsMeter
 from zesty_core.measures.noise import NoiseFloor, NoiseInSpan, NoiseMeter
 from zesty_core.measures.report import RESULT_PARTS, Measures
 from zesty_core.measures.sides import SidesMeter
 from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.speech import SpeechMeter
+from zesty_core.measures.speech_events import SpeechEvents, SpeechEventsMeter
 from zesty_core.measures.swing import SwingMeter
 from zesty_core.measures.true_peak import TruePeakMeter
 
@@ -70,11 +70,13 @@ class FullMeter:
         self._clipping = ClippingMeter(info.channels)
         self._hum = HumMeter(info.sample_rate_hz) if "hum" in parts else None
         self._spectrum = SpectrumMeter(info)
-        wanted = "moments" in parts
+        wanted = "speech_events" in parts
         # It keeps much, so it is there only where something is to be looked for.
         looking = "room" in parts or ("noise" in parts and room_tone is None)
         self._noise = NoiseMeter(info.sample_rate_hz, info.channels) if looking else None
-        self._moments = MomentsMeter(info.sample_rate_hz, info.channels) if wanted else None
+        self._speech_events = (
+            SpeechEventsMeter(info.sample_rate_hz, info.channels) if wanted else None
+        )
         self._sides = SidesMeter() if wanted and info.channels == 2 else None
         meters: dict[str, Meter] = {
             "peak": self._peak,
@@ -128,8 +130,8 @@ class FullMeter:
             self._noise.push_hops(hops)
         if self._hum:
             self._hum.push_hops(hops)
-        if self._moments:
-            self._moments.push_hops(hops)
+        if self._speech_events:
+            self._speech_events.push_hops(hops)
         for channel, sums in enumerate(hops):
             self._energy = added_in_order(self._energy, sums, SQUARES)
             self._totals[channel] = added_in_order(self._totals[channel], sums, SAMPLES)
@@ -185,22 +187,22 @@ class FullMeter:
             spectrum=self._spectrum.finish(),
             balance=self._spectrum.balance() if voice else None,
             sides=self._sides.finish() if self._sides else None,
-            moments=self._moments_given(voice, floor),
+            speech_events=self._speech_events_given(voice, floor),
             reasons=reasons,
             parts=self._parts,
             found_room_tone=room_tones[0].span if room_tones else None,
             room_tones=tuple(room_tones),
-            louder_room=searched.louder_room(voice_level) if searched else None,
+            noise_floor_shift=searched.noise_floor_shift(voice_level) if searched else None,
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),
         )
 
-    def _moments_given(
+    def _speech_events_given(
         self, voice: tuple[float, float] | None, floor: NoiseFloor | None
-    ) -> Moments | None:
-        if self._moments is None:
+    ) -> SpeechEvents | None:
+        if self._speech_events is None:
             return None
-        return self._moments.finish(
+        return self._speech_events.finish(
             voice[0] if voice else None, floor.level_dbfs if floor else None
         )
 

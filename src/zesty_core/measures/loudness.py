@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from zesty_core.dsp.biquad import Sections
 from zesty_core.dsp.filtered_energy import FilteredEnergy
 from zesty_core.foundation.signal import Block
-from zesty_core.measures.course import Course
+from zesty_core.measures.time_series import TimeSeries
 from zesty_core.runtime.kernel import kernel
 
 _OFFSET_LU = -0.691
@@ -90,7 +90,7 @@ class LoudnessMeter:
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._hop_samples = round(sample_rate_hz / _HOPS_PER_S)
         self._weighted = FilteredEnergy(k_weighting(sample_rate_hz), self._hop_samples, channels)
-        self._hops = Course(1, np.float32)
+        self._hops = TimeSeries(1, np.float32)
 
     def push(self, block: Block) -> None:
         """Take the next block into account."""
@@ -104,7 +104,7 @@ class LoudnessMeter:
         out /= self._hop_samples
         return out
 
-    def course(self, points: int) -> tuple[float, NDArray[np.float64], NDArray[np.float64]]:
+    def time_series(self, points: int) -> tuple[float, NDArray[np.float64], NDArray[np.float64]]:
         """Momentary and short-term loudness over time: step in seconds, then the loudest of each
         step, at the middle of its window; minus infinity where the window is not full."""
         hops = self._hops.hops

@@ -13,7 +13,6 @@ from numpy.typing import NDArray
 
 from zesty_core.foundation.signal import Block, Span
 from zesty_core.foundation.units import SILENCE_DB, power_to_db
-from zesty_core.measures.course import Course
 from zesty_core.measures.found_room import (
     DIGITAL_SILENCE,
     QUIETEST_S,
@@ -21,12 +20,13 @@ from zesty_core.measures.found_room import (
     RoomToneSearch,
 )
 from zesty_core.measures.hops import SAMPLES, SQUARES, HopSums, samples_per_ms
-from zesty_core.measures.louder_room import GAP_S, LouderRoom, louder_room
+from zesty_core.measures.noise_floor_shift import GAP_S, NoiseFloorShift, noise_floor_shift
+from zesty_core.measures.time_series import TimeSeries
 from zesty_core.measures.voiced import VoicedMeter
 from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10
-#: Windows that are told together; copies of a whole course would take room.
+#: Windows that are told together; copies of a whole time_series would take room.
 _WINDOWS_TOGETHER = 65_536
 
 
@@ -135,9 +135,9 @@ class NoiseMeter:
         self._sums = HopSums(samples_per_ms(sample_rate_hz), channels)
         self._open = np.zeros((channels, 0, 2))
         #: Power of each hop around its mean, averaged over channels; and the mean of each channel.
-        self._power, self._means = Course(1, np.float32), Course(channels, np.float32)
+        self._power, self._means = TimeSeries(1, np.float32), TimeSeries(channels, np.float32)
         #: Hops with nothing recorded in them.
-        self._silent = Course(1, np.bool_)
+        self._silent = TimeSeries(1, np.bool_)
         self._voiced = VoicedMeter(channels)
 
     def push(self, block: Block) -> None:
@@ -221,12 +221,12 @@ class NoiseMeter:
         search = RoomToneSearch(self._windows, self._quietest, self._voiced.flags(), self.hop_s)
         return search.found(voice_level_dbfs)
 
-    def louder_room(self, voice_level_dbfs: float | None) -> LouderRoom | None:
+    def noise_floor_shift(self, voice_level_dbfs: float | None) -> NoiseFloorShift | None:
         """Where the room is louder for long than elsewhere."""
         if voice_level_dbfs is None:
             return None
         gaps = self._recorded_windows(self._hops_in(GAP_S))
-        return louder_room(gaps, self.hop_s, voice_level_dbfs)
+        return noise_floor_shift(gaps, self.hop_s, voice_level_dbfs)
 
     def _hops_in(self, time_s: float) -> int:
         return max(1, round(time_s / self.hop_s))

@@ -9,7 +9,7 @@ import itertools
 from collections.abc import Sequence
 
 from zesty_core.foundation.signal import Span
-from zesty_core.measures.moments import Phrase
+from zesty_core.measures.speech_events import Phrase
 
 _WANTED_S = 10.0
 _LEAST_S = 5.0

@@ -17,17 +17,17 @@ from zesty_core.foundation.units import (
 from zesty_core.measures.balance import Balance
 from zesty_core.measures.found_room import FoundRoomTone
 from zesty_core.measures.hum import Hum
-from zesty_core.measures.louder_room import LouderRoom
-from zesty_core.measures.moments import Moments
+from zesty_core.measures.noise_floor_shift import NoiseFloorShift
 from zesty_core.measures.sides import Sides
 from zesty_core.measures.spectrum import Spectrum
+from zesty_core.measures.speech_events import SpeechEvents
 
 #: What it takes to tell voice level and noise floor.
 LEVEL_PARTS = frozenset({"speech", "noise"})
 
 #: All but what is looked for in a recording alone: room tone and digital silence.
 RESULT_PARTS = frozenset(
-    {"peak", "speech", "loudness", "noise", "clipping", "hum", "spectrum", "moments"}
+    {"peak", "speech", "loudness", "noise", "clipping", "hum", "spectrum", "speech_events"}
 )
 
 #: Measures that move one to one with a gain.
@@ -74,7 +74,7 @@ class Measures:
     balance: Balance | None
     #: Of stereo recordings.
     sides: Sides | None
-    moments: Moments | None
+    speech_events: SpeechEvents | None
     reasons: dict[str, str]
     #: Parts that were measured; the figures of the others are None or empty.
     parts: frozenset[str]
@@ -83,14 +83,14 @@ class Measures:
     #: All that would serve, the found one first.
     room_tones: tuple[FoundRoomTone, ...]
     #: Where the room is louder for long than elsewhere; None where it stays as it is.
-    louder_room: LouderRoom | None
+    noise_floor_shift: NoiseFloorShift | None
     #: Lowest and highest value per channel, at samples and between them (for normalize).
     sample_extremes: tuple[tuple[float, float], ...]
     true_extremes: tuple[tuple[float, float], ...]
 
     def as_json(self) -> dict[str, Any]:
         """JSON object with levels rounded to 0.01 dB; no NaN, no infinity."""
-        data = dataclasses.asdict(dataclasses.replace(self, spectrum=None, moments=None))
+        data = dataclasses.asdict(dataclasses.replace(self, spectrum=None, speech_events=None))
         for internal in ("parts", "sample_extremes", "true_extremes"):
             del data[internal]
         rounded = {k: round(v, 2) if isinstance(v, float) else v for k, v in data.items()}
@@ -111,9 +111,9 @@ class Measures:
             }
         if self.balance:
             rounded["balance"] = {k: round(v, 2) for k, v in self.balance.as_json().items()}
-        rounded["louder_room"] = self.louder_room and self.louder_room.as_json()
+        rounded["noise_floor_shift"] = self.noise_floor_shift and self.noise_floor_shift.as_json()
         rounded["room_tones"] = [found.as_json() for found in self.room_tones]
-        rounded["moments"] = self.moments and self.moments.as_json()
+        rounded["speech_events"] = self.speech_events and self.speech_events.as_json()
         rounded["spectrum"] = self.spectrum and [
             {"freq_hz": freq_hz, "level_dbfs": None if level is None else round(level, 2)}
             for freq_hz, level in self.spectrum.third_octaves()
@@ -137,7 +137,7 @@ class Measures:
             and dataclasses.replace(self.hum, level_dbfs=self.hum.level_dbfs + gain_db),
             spectrum=self.spectrum and self.spectrum.shifted(gain_db),
             sides=self.sides and self.sides.shifted(gain_db),
-            moments=self.moments and self.moments.shifted(gain_db),
+            speech_events=self.speech_events and self.speech_events.shifted(gain_db),
             room_tones=tuple(
                 dataclasses.replace(found, level_dbfs=found.level_dbfs + gain_db)
                 for found in self.room_tones

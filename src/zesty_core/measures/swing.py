@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.foundation.units import power_to_db
-from zesty_core.measures.course import Course
 from zesty_core.measures.found_room import DIGITAL_SILENCE
 from zesty_core.measures.hops import SAMPLES, SQUARES
+from zesty_core.measures.time_series import TimeSeries
 
 _MS_PER_STRETCH = 50
 _LOW_QUANTILE = 0.05
@@ -26,7 +26,7 @@ class SwingMeter:
     def __init__(self, hop_samples: int, channels: int) -> None:
         self._samples = hop_samples * _MS_PER_STRETCH
         self._open = np.zeros((channels, 0, SAMPLES + 1))
-        self._power = Course(1, np.float32)
+        self._power = TimeSeries(1, np.float32)
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""

@@ -11,8 +11,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measures.course import Course
 from zesty_core.measures.hops import SAMPLES
+from zesty_core.measures.time_series import TimeSeries
 from zesty_core.runtime.kernel import kernel
 
 #: A span of so many milliseconds is looked at, every so many.
@@ -67,7 +67,7 @@ class VoicedMeter:
     def __init__(self, channels: int) -> None:
         self._open = np.zeros((channels, 0), np.float32)
         self._last = np.zeros((channels, 1))
-        self._voiced = Course(1, np.bool_)
+        self._voiced = TimeSeries(1, np.bool_)
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""

@@ -13,8 +13,16 @@ from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.compression import (
     compress,
     empty_histogram,
-    pace,
     reduction_figures,
+    smoothing_coefficient,
+)
+from zesty_core.dsp.compressor_state import (
+    MAKEUP,
+    MAKEUP_WANTED,
+    MAX_REDUCTION,
+    STATE_SIZE,
+    Curve,
+    Smoothing,
 )
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, HopEnergy
 from zesty_core.foundation.processor import Processor
@@ -245,26 +253,29 @@ class CompressorProcessor:
         self.threshold_dbfs = step.threshold_db + reference
         guard_dbfs = step.quiet_guard_db + reference
         slope = 1.0 - 1.0 / step.ratio
-        self._curve = np.array(
-            [self.threshold_dbfs, slope, step.knee_db, facts["makeup_db"], guard_dbfs]
+        # Floats throughout: whole numbers would be compiled for once more.
+        self._curve = Curve(
+            float(self.threshold_dbfs),
+            float(slope),
+            float(step.knee_db),
+            float(facts["makeup_db"]),
+            float(guard_dbfs),
         )
         release_s = step.release_ms / 1000.0
         control_rate = rate / CONTROL_SAMPLES
-        self._paces = np.array(
-            [
-                pace(step.attack_ms / 1000.0, rate),
-                pace(release_s, rate),
-                pace(release_s * 2.0, rate),
-                pace(release_s * 5.0, rate),
-                pace(_RMS_WINDOW_S, rate),
-                pace(_GUARD_ATTACK_S, control_rate),
-                pace(_GUARD_RELEASE_S, control_rate),
-                pace(_MAKEUP_GLIDE_S, rate),
-            ]
+        self._smoothing = Smoothing(
+            attack=smoothing_coefficient(step.attack_ms / 1000.0, rate),
+            release=smoothing_coefficient(release_s, rate),
+            slow_attack=smoothing_coefficient(release_s * 2.0, rate),
+            slow_release=smoothing_coefficient(release_s * 5.0, rate),
+            rms_window=smoothing_coefficient(_RMS_WINDOW_S, rate),
+            guard_rise=smoothing_coefficient(_GUARD_ATTACK_S, control_rate),
+            guard_fall=smoothing_coefficient(_GUARD_RELEASE_S, control_rate),
+            makeup_glide=smoothing_coefficient(_MAKEUP_GLIDE_S, rate),
         )
-        self._state = np.zeros(8)
+        self._state = np.zeros(STATE_SIZE)
         # What the guard opens to is known from the first sample on; it need not glide in.
-        self._state[5] = self._state[6] = min(facts["makeup_db"], 0.0)
+        self._state[MAKEUP] = self._state[MAKEUP_WANTED] = min(facts["makeup_db"], 0.0)
         self._histogram = empty_histogram()
         self._energy = HopEnergy(info.channels)
         self._side = None
@@ -284,7 +295,7 @@ class CompressorProcessor:
             out,
             self._state,
             self._curve,
-            self._paces,
+            self._smoothing,
             self._histogram,
             self._step.detector == "rms",
             self._step.auto_release,
@@ -307,6 +318,6 @@ class CompressorProcessor:
         return {
             "makeup_db": self._facts["makeup_db"],
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(self._state[7]),
+            "max_reduction_db": float(self._state[MAX_REDUCTION]),
             **reduction_figures(self._histogram),
         }

@@ -22,8 +22,8 @@ from zesty_core.dsp.cascade import Cascade
 from zesty_core.dsp.compression import (
     count_reduction,
     empty_histogram,
-    pace,
     reduction_figures,
+    smoothing_coefficient,
 )
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.exponential import exp_db
@@ -220,21 +220,25 @@ class DeEsser(ThresholdStep):
         )
 
 
+#: Places in the state: mean square, reduction, largest reduction.
+_MEAN, _REDUCTION, _LARGEST = 0, 1, 2
+
+
 @kernel
 def _factors(
     energies: NDArray[np.float64],
     out: NDArray[np.float32],
     state: NDArray[np.float64],
-    paces: NDArray[np.float64],
+    coefficients: NDArray[np.float64],
     histogram: NDArray[np.int64],
     threshold_dbfs: float,
     most_db: float,
 ) -> None:
     """Factor on the band to reach after each hop, from the band's energy in it.
 
-    ``state``: mean square, reduction, largest reduction. ``paces``: detector, attack, release.
+    ``coefficients``: detector, attack, release.
     """
-    window, attack, release = paces
+    window, attack, release = coefficients
     mean, reduction, largest = state
     loud = 10.0 ** (threshold_dbfs / 10.0)
     for n in range(energies.shape[0]):
@@ -243,13 +247,13 @@ def _factors(
         if mean > loud:
             over = 10.0 * math.log10(mean) - threshold_dbfs
             wanted = min(most_db, max(0.0, over))
-        pace_now = attack if wanted > reduction else release
-        reduction = pace_now * reduction + (1.0 - pace_now) * wanted
+        coefficient = attack if wanted > reduction else release
+        reduction = coefficient * reduction + (1.0 - coefficient) * wanted
         reduction = 0.0 if reduction < _IDLE_DB and wanted == 0.0 else reduction
         largest = reduction if reduction > largest else largest
         count_reduction(histogram, reduction)
         out[n] = np.float32(1.0 if reduction == 0.0 else exp_db(-reduction))
-    state[0], state[1], state[2] = mean, reduction, largest
+    state[_MEAN], state[_REDUCTION], state[_LARGEST] = mean, reduction, largest
 
 
 class DeEsserProcessor:
@@ -265,11 +269,11 @@ class DeEsserProcessor:
         self._energy = HopEnergy(info.channels)
         self._factor = GlidingFactor(1.0)
         control_rate = rate / CONTROL_SAMPLES
-        self._paces = np.array(
+        self._coefficients = np.array(
             [
-                pace(_DETECTOR_S, control_rate),
-                pace(step.attack_ms / 1000.0, control_rate),
-                pace(step.release_ms / 1000.0, control_rate),
+                smoothing_coefficient(_DETECTOR_S, control_rate),
+                smoothing_coefficient(step.attack_ms / 1000.0, control_rate),
+                smoothing_coefficient(step.release_ms / 1000.0, control_rate),
             ]
         )
         self._state = np.zeros(3)
@@ -287,7 +291,7 @@ class DeEsserProcessor:
             energies,
             goals,
             self._state,
-            self._paces,
+            self._coefficients,
             self._histogram,
             self.threshold_dbfs,
             self._most_db,
@@ -312,6 +316,6 @@ class DeEsserProcessor:
         """Typical and largest reduction, share of time at work."""
         return {
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(self._state[2]),
+            "max_reduction_db": float(self._state[_LARGEST]),
             **reduction_figures(self._histogram),
         }

@@ -18,8 +18,8 @@ from zesty_core.dsp.cascade import Cascade
 from zesty_core.foundation.settings import Declared, choice, number, records, switch
 from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.foundation.units import db_to_factor
+from zesty_core.measures.resonances import resonances
 from zesty_core.measures.spectrum import SpectrumMeter
-from zesty_core.measures.stands_out import stands_out
 from zesty_core.steps.base import Facts, Guide, Step
 from zesty_core.steps.pictures import PicturedPassage, rounded
 from zesty_core.steps.step_advice import ToneChange, Trait
@@ -225,7 +225,7 @@ class Eq(Step):
         """The curve, and what stands out of the sound that arrives."""
         rate = passage.sample_rate_hz
         return super().picture(passage) | {
-            "stands_out": _standing_out(passage.before, rate),
+            "resonances": _resonances(passage.before, rate),
             "response_db": rounded(self.response_db(passage.freqs_hz, rate)),
         }
 
@@ -238,11 +238,11 @@ class Eq(Step):
         return f"{text[0].upper()}{text[1:]}."
 
 
-def _standing_out(sound: Block, rate: int) -> list[dict[str, float]]:
+def _resonances(sound: Block, rate: int) -> list[dict[str, float]]:
     meter = SpectrumMeter(SignalInfo(rate, *sound.shape))
     meter.push(sound)
     spectrum = meter.finish()
-    return [one.as_json() for one in stands_out(spectrum)] if spectrum else []
+    return [one.as_json() for one in resonances(spectrum)] if spectrum else []
 
 
 class EqProcessor:

@@ -19,8 +19,8 @@ from numpy.typing import NDArray
 from zesty_core.dsp.compression import (
     count_reduction,
     empty_histogram,
-    pace,
     reduction_figures,
+    smoothing_coefficient,
 )
 from zesty_core.dsp.control_rate import CONTROL_SAMPLES, GlidingFactor, HopEnergy
 from zesty_core.dsp.exponential import exp_db
@@ -231,24 +231,28 @@ class Gate(ThresholdStep):
         )
 
 
+#: Places in the state: mean square, gain in dB, hops of hold left, smallest gain, whether open, times
+#: opened.
+_MEAN, _GAIN, _HOLD_LEFT, _SMALLEST, _IS_OPEN, _OPENINGS = 0, 1, 2, 3, 4, 5
+
+
 @kernel
 def _gate_factors(
     energies: NDArray[np.float64],
     out: NDArray[np.float32],
     state: NDArray[np.float64],
     levels: NDArray[np.float64],
-    paces: NDArray[np.float64],
+    coefficients: NDArray[np.float64],
     histogram: NDArray[np.int64],
     expands: bool,
 ) -> None:
     """Factor to reach after each hop, from the energy of the louder channel in it.
 
-    ``state``: mean square, gain in dB, hops of hold left, smallest gain, whether open, times opened.
     ``levels``: threshold in dBFS, power at which it opens, power at which it shuts, floor, slope
-    (ratio - 1), hops of hold. ``paces``: detector, attack, release.
+    (ratio - 1), hops of hold. ``coefficients``: detector, attack, release.
     """
     threshold, opens, shuts, floor, slope, hold = levels
-    window, attack, release = paces
+    window, attack, release = coefficients
     mean, gain, held, smallest, is_open, openings = state
     for n in range(energies.shape[0]):
         mean = window * mean + (1.0 - window) * energies[n] / CONTROL_SAMPLES
@@ -264,14 +268,14 @@ def _gate_factors(
             if expands:
                 under = threshold - 10.0 * math.log10(mean + 1e-30)
                 wanted = max(floor, -slope * max(0.0, under))
-        pace_now = attack if wanted > gain else release
-        gain = pace_now * gain + (1.0 - pace_now) * wanted
+        coefficient = attack if wanted > gain else release
+        gain = coefficient * gain + (1.0 - coefficient) * wanted
         gain = 0.0 if gain > -_OPEN_DB and wanted == 0.0 else gain
         smallest = gain if gain < smallest else smallest
         count_reduction(histogram, -gain)
         out[n] = np.float32(1.0 if gain == 0.0 else exp_db(gain))
-    state[0], state[1], state[2] = mean, gain, held
-    state[3], state[4], state[5] = smallest, is_open, openings
+    state[_MEAN], state[_GAIN], state[_HOLD_LEFT] = mean, gain, held
+    state[_SMALLEST], state[_IS_OPEN], state[_OPENINGS] = smallest, is_open, openings
 
 
 class GateProcessor:
@@ -300,11 +304,11 @@ class GateProcessor:
                 float(hold),
             ]
         )
-        self._paces = np.array(
+        self._coefficients = np.array(
             [
-                pace(_DETECTOR_S, control_rate),
-                pace(step.attack_ms / 1000.0, control_rate),
-                pace(step.release_ms / 1000.0, control_rate),
+                smoothing_coefficient(_DETECTOR_S, control_rate),
+                smoothing_coefficient(step.attack_ms / 1000.0, control_rate),
+                smoothing_coefficient(step.release_ms / 1000.0, control_rate),
             ]
         )
         # Recordings begin in room tone: shut, without a fade from open.
@@ -357,7 +361,7 @@ class GateProcessor:
             goals,
             self._state,
             self._levels,
-            self._paces,
+            self._coefficients,
             self._histogram,
             self._expands,
         )
@@ -367,7 +371,7 @@ class GateProcessor:
         """Typical and largest reduction, share of time shut, how often it opened."""
         return {
             "threshold_dbfs": self.threshold_dbfs,
-            "max_reduction_db": float(-self._state[3]),
-            "openings": int(self._state[5]),
+            "max_reduction_db": float(-self._state[_SMALLEST]),
+            "openings": int(self._state[_OPENINGS]),
             **reduction_figures(self._histogram),
         }

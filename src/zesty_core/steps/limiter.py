@@ -157,11 +157,18 @@ def _below(peak: Block, first: int, ceiling: float) -> int:
     return n - first
 
 
+#: Places in a stage's state: previous local peak, released gain, sum of the ring, slow average of the
+#: reduction, position in the rings, samples since the last peak over the ceiling, smallest gain,
+#: samples turned down, samples in all, samples of idleness.
+_PREVIOUS, _RELEASED, _SUM, _SLOW, _POSITION = 0, 1, 2, 3, 4
+_SINCE, _SMALLEST, _TURNED_DOWN, _SAMPLES, _IDLE = 5, 6, 7, 8, 9
+
+
 @kernel
 def _gains(  # noqa: PLR0915 - one loop, so that its state stays in registers
     peak: Block,
     ceiling: float,
-    pace: NDArray[np.float64],
+    coefficients: NDArray[np.float64],
     state: NDArray[np.float64],
     held: NDArray[np.float64],
     ring: NDArray[np.float64],
@@ -169,16 +176,13 @@ def _gains(  # noqa: PLR0915 - one loop, so that its state stays in registers
 ) -> None:
     """Gain for each local peak; ``out[n]`` belongs ``len(ring) - 1`` samples before ``peak[n]``.
 
-    ``state``: previous local peak, released gain, sum of ``ring``, slow average of the reduction,
-    position, samples since the last peak over the ceiling, smallest gain, samples turned down,
-    samples in all, samples of idleness. ``held`` and ``ring`` hold the last wanted gains and the
-    last released reductions.
+    ``held`` and ``ring`` hold the last wanted gains and the last released reductions.
     """
     width = ring.shape[0]
-    release, sustained = pace[0], pace[1]
-    previous, released, total, slow = state[0], state[1], state[2], state[3]
-    position, since = int(state[4]), int(state[5])
-    smallest, turned_down, idle = state[6], 0, int(state[9])
+    release, sustained = coefficients
+    previous, released, total, slow = state[_PREVIOUS], state[_RELEASED], state[_SUM], state[_SLOW]
+    position, since = int(state[_POSITION]), int(state[_SINCE])
+    smallest, turned_down, idle = state[_SMALLEST], 0, int(state[_IDLE])
     length = peak.shape[0]
     n = 0
     while n < length:
@@ -223,8 +227,8 @@ def _gains(  # noqa: PLR0915 - one loop, so that its state stays in registers
         if lowest < released:
             released = lowest
         else:
-            pace_now = release / (1.0 + _SLOWEST * min(1.0, slow / 0.3))
-            released += pace_now * (lowest - released)
+            coefficient = release / (1.0 + _SLOWEST * min(1.0, slow / 0.3))
+            released += coefficient * (lowest - released)
         reduction = 1.0 - released
         slow = sustained * slow + (1.0 - sustained) * reduction
         total += reduction - ring[position]
@@ -235,10 +239,15 @@ def _gains(  # noqa: PLR0915 - one loop, so that its state stays in registers
         turned_down += 1 if gain < _ACTIVE_FACTOR else 0
         out[n] = np.float32(gain)
         n += 1
-    state[0], state[1], state[2], state[3] = previous, released, total, slow
-    state[4], state[5], state[6], state[9] = position, since, smallest, idle
-    state[7] += turned_down
-    state[8] += length
+    state[_PREVIOUS], state[_RELEASED], state[_SUM], state[_SLOW] = previous, released, total, slow
+    state[_POSITION], state[_SINCE], state[_SMALLEST], state[_IDLE] = (
+        position,
+        since,
+        smallest,
+        idle,
+    )
+    state[_TURNED_DOWN] += turned_down
+    state[_SAMPLES] += length
 
 
 class _Stage:
@@ -251,15 +260,15 @@ class _Stage:
         self._ceiling = db_to_factor(step.ceiling_dbtp - _MARGIN_DB)
         width = max(8, round(step.look_ahead_ms / 1000.0 * rate))
         self.latency = width - 1 + TAPS - 1 - LEFT
-        self._pace = np.array(
+        self._coefficients = np.array(
             [
                 1.0 - math.exp(-1.0 / (step.release_ms / 1000.0 * rate)),
                 math.exp(-1.0 / (_SUSTAINED_S * rate)),
             ]
         )
         self.state = np.zeros(10)
-        self.state[1] = self.state[6] = 1.0
-        self.state[5] = 3.0 * width
+        self.state[_RELEASED] = self.state[_SMALLEST] = 1.0
+        self.state[_SINCE] = 3.0 * width
         self._held, self._ring = np.ones(width), np.zeros(width)
         # The samples before the block: context of its peaks, and what is still to be given.
         self._before = np.zeros((info.channels, max(self.latency, TAPS - 1)), np.float32)
@@ -278,19 +287,25 @@ class _Stage:
             peaks_between(samples, self._taps, self._reach, self._ceiling, peak[channel])
         gain = np.empty(length, np.float32)
         _gains(
-            peak.max(axis=0), self._ceiling, self._pace, self.state, self._held, self._ring, gain
+            peak.max(axis=0),
+            self._ceiling,
+            self._coefficients,
+            self.state,
+            self._held,
+            self._ring,
+            gain,
         )
         limited: Block = delayed * gain
         return limited
 
     def _rests(self) -> bool:
         """Whether nothing is held, released or just about to be turned down."""
-        return bool(self.state[0] <= self._ceiling and self.state[9] >= len(self._ring))
+        return bool(self.state[_PREVIOUS] <= self._ceiling and self.state[_IDLE] >= len(self._ring))
 
     def _rest(self, samples: int) -> None:
         """Go on by so many samples in which nothing can pass the ceiling."""
-        self.state[4] = (self.state[4] + samples) % len(self._ring)
-        self.state[[5, 8, 9]] += samples
+        self.state[_POSITION] = (self.state[_POSITION] + samples) % len(self._ring)
+        self.state[[_SINCE, _SAMPLES, _IDLE]] += samples
 
 
 class LimiterProcessor:
@@ -320,6 +335,6 @@ class LimiterProcessor:
         """Largest reduction and share of time at work."""
         state = self._stages[0].state
         return {
-            "max_reduction_db": round(-factor_to_db(float(state[6])), 2),
-            "active_share": float(state[7] / max(1.0, state[8])),
+            "max_reduction_db": round(-factor_to_db(float(state[_SMALLEST])), 2),
+            "active_share": float(state[_TURNED_DOWN] / max(1.0, state[_SAMPLES])),
         }

@@ -26,7 +26,7 @@ from zesty_core.dsp.voice_gain import voice_gain
 from zesty_core.foundation.room_tone import LEAST_S
 from zesty_core.foundation.settings import Declared, choice, number, records, switch
 from zesty_core.foundation.signal import Block, SignalInfo
-from zesty_core.measures.louder_room import is_heard_there, louder_room_words
+from zesty_core.measures.noise_floor_shift import is_heard_there, noise_floor_shift_words
 from zesty_core.measures.spectrum_points import curve_of, curve_of_sound
 from zesty_core.runtime.kernel import kernel
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
@@ -287,14 +287,14 @@ class NoiseReduction(Step):
         yield from self._too_deep(context.report)
 
     def _left_behind(self, context: StepContext) -> Iterator[Remark]:
-        louder, recorded = context.louder_room, context.recorded
+        louder, recorded = context.noise_floor_shift, context.recorded
         voice_dbfs, floor_dbfs = recorded.voice_level_dbfs, recorded.noise_floor_dbfs
         if louder is None or self.track_noise or voice_dbfs is None or floor_dbfs is None:
             return
         if is_heard_there(louder, voice_dbfs - floor_dbfs):
             yield Remark(
                 "left_behind",
-                f"{louder_room_words(louder)}. Noise reduction knows one of the two and "
+                f"{noise_floor_shift_words(louder)}. Noise reduction knows one of the two and "
                 "takes little from the other.",
                 "Let it follow",
                 {"track_noise": True},
@@ -385,8 +385,13 @@ class _Rule:
         if self._tracker:
             snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
             noise = noise * self._tracker.scale(snr, self._learned.lowest)
-        caution, swell = self._learned.caution, self._learned.swell
-        gain = voice_gain(power, noise, caution, swell, self.floor, self._hop_s, self._bin_hz)
+        presence_threshold_scale, swell = (
+            self._learned.presence_threshold_scale,
+            self._learned.swell,
+        )
+        gain = voice_gain(
+            power, noise, presence_threshold_scale, swell, self.floor, self._hop_s, self._bin_hz
+        )
         if self._half.any():
             _smooth_across(gain, self._half)
         if self._keep > 0.0:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from zesty_core.measures.louder_room import LouderRoom
+from zesty_core.measures.noise_floor_shift import NoiseFloorShift
 from zesty_core.measures.report import Levels
 
 
@@ -53,7 +53,7 @@ class StepContext:
     #: Levels of the recording before the chain.
     recorded: Levels
     #: Where the recording's room is louder than elsewhere.
-    louder_room: LouderRoom | None = None
+    noise_floor_shift: NoiseFloorShift | None = None
 
 
 @dataclass(frozen=True)

@@ -47,7 +47,7 @@ def check_measures(
     ``offset_lu`` is how far this file may stand from its set's level (see ``delivery.level_set``).
     """
     return [
-        _judged(measure, bound, figure(measures, measure))
+        _rule(measure, bound, figure(measures, measure))
         for measure, bound in target.moved(offset_lu).bounds.items()
     ]
 
@@ -70,7 +70,7 @@ def figure(measures: Mapping[str, Any], measure: str) -> float | None:
     if measure not in ("head_s", "tail_s"):
         value = measures.get(measure)
         return None if value is None else float(value)
-    phrases = (measures.get("moments") or {}).get("phrases")
+    phrases = (measures.get("speech_events") or {}).get("phrases")
     if not phrases:
         return None
     if measure == "head_s":
@@ -105,7 +105,7 @@ def file_words(wish: FileWish) -> str:
     return ", ".join(str(word) for word in said if word)
 
 
-def _judged(measure: str, bound: Bound, value: float | None) -> Rule:
+def _rule(measure: str, bound: Bound, value: float | None) -> Rule:
     known = BOUNDED[measure]
     wanted = wanted_words(bound, known.unit)
     if value is None:

@@ -11,7 +11,7 @@ from zesty_server.comparisons.models import BlindPick, Tasting
 from zesty_server.comparisons.sides import Side
 from zesty_server.http.fields import NumberField, WholeField
 from zesty_server.recipes.serializers import StepSerializer
-from zesty_server.recordings.looking_serializers import CourseSerializer
+from zesty_server.recordings.looking_serializers import TimeSeriesSerializer
 from zesty_server.recordings.serializers import MeasuresSerializer
 
 
@@ -107,7 +107,7 @@ class ToldSideSerializer(serializers.Serializer[None]):
     channels = WholeField()
     note = serializers.CharField(allow_null=True)
     measures = MeasuresSerializer()
-    course = CourseSerializer()
+    time_series = TimeSeriesSerializer()
     differences = serializers.ListField(
         child=serializers.CharField(), help_text="From the first side, in plain words."
     )

@@ -83,7 +83,7 @@ class PictureCurveSerializer(serializers.Serializer[dict[str, Any]]):
     out_dbfs = serializers.ListField(child=NumberField())
 
 
-class StandsOutSerializer(serializers.Serializer[dict[str, Any]]):
+class ResonanceSerializer(serializers.Serializer[dict[str, Any]]):
     """A narrow peak and how far it stands over its octave."""
 
     freq_hz = NumberField()
@@ -110,7 +110,7 @@ class StepPictureSerializer(serializers.Serializer[dict[str, Any]]):
     )
     response_db = serializers.ListField(child=NumberField(), required=False)
     depth_db = serializers.ListField(child=NumberField(), required=False)
-    stands_out = StandsOutSerializer(many=True, required=False)
+    resonances = ResonanceSerializer(many=True, required=False)
     decay = DecaySerializer(required=False)
 
 

@@ -171,7 +171,7 @@ def _tail(
         "advice": [
             finding.as_json()
             for finding in chain_advice(
-                chain, before, results, ceiling_dbtp, session.live.measures.louder_room
+                chain, before, results, ceiling_dbtp, session.live.measures.noise_floor_shift
             )
         ],
         "picture": _picture(session, chain, heard, opened),

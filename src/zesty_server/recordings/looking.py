@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from zesty_core.compare.course import course_of
+from zesty_core.compare.time_series import time_series_of
 from zesty_core.foundation.errors import BadInput
 from zesty_core.foundation.signal import BLOCK_SAMPLES, SignalInfo, Source
 from zesty_core.measures.full_meter import FullMeter
@@ -89,12 +89,12 @@ def spectrogram_of(
     }
 
 
-def course_of_stretch(
+def time_series_of_stretch(
     source: Source, start_s: float, end_s: float | None, points: int
 ) -> dict[str, Any]:
     """Loudness over time, levels and spectrum of a stretch."""
     start, stop = _stretch(source.info, start_s, end_s)
-    return course_of(source, start, stop, points)
+    return time_series_of(source, start, stop, points)
 
 
 def figures_of(source: Source, start_s: float, end_s: float | None) -> dict[str, Any]:

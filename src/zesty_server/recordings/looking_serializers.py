@@ -59,13 +59,13 @@ class SpectrogramSerializer(serializers.Serializer[dict[str, Any]]):
     values = serializers.CharField(help_text="Bytes in base64.")
 
 
-class CourseQuerySerializer(StretchQuerySerializer):
+class TimeSeriesQuerySerializer(StretchQuerySerializer):
     """Which stretch, in at most how many points of time."""
 
     points = WholeField(min_value=10, max_value=2000, default=400)
 
 
-class CourseSerializer(serializers.Serializer[dict[str, Any]]):
+class TimeSeriesSerializer(serializers.Serializer[dict[str, Any]]):
     """Loudness over time, share of time at each decibel, average spectrum."""
 
     start_s = NumberField()

@@ -15,28 +15,28 @@ from rest_framework.response import Response
 from zesty_core.foundation.signal import Source
 from zesty_server.recordings.kept_answers import Answer, kept_answer
 from zesty_server.recordings.looking import (
-    course_of_stretch,
     figures_of,
     is_whole,
     overview_of,
     spectrogram_of,
+    time_series_of_stretch,
 )
 from zesty_server.recordings.looking_serializers import (
-    CourseQuerySerializer,
-    CourseSerializer,
     FiguresSerializer,
     OverviewQuerySerializer,
     OverviewSerializer,
     SpectrogramQuerySerializer,
     SpectrogramSerializer,
     StretchQuerySerializer,
+    TimeSeriesQuerySerializer,
+    TimeSeriesSerializer,
 )
 
 Query = TypeVar("Query", bound=serializers.Serializer)  # type: ignore[type-arg]
 
 
 class LookingMixin:
-    """Waveform, spectrogram, course and figures of a stretch of what :meth:`sound` gives."""
+    """Waveform, spectrogram, time series and figures of a stretch of what :meth:`sound` gives."""
 
     def sound(self) -> tuple[Source, Path]:
         """What is looked at, and where its overview is kept."""
@@ -64,16 +64,16 @@ class LookingMixin:
             lambda source, start_s, end_s: spectrogram_of(source, start_s, end_s, columns, rows),
         )
 
-    @extend_schema(parameters=[CourseQuerySerializer], responses=CourseSerializer)
-    @action(detail=True, methods=["get"])
-    def course(self, request: Request, pk: str | None = None) -> Response:
+    @extend_schema(parameters=[TimeSeriesQuerySerializer], responses=TimeSeriesSerializer)
+    @action(detail=True, methods=["get"], url_path="time-series")
+    def time_series(self, request: Request, pk: str | None = None) -> Response:
         """Loudness over time, levels and spectrum of a stretch."""
-        wanted = _checked(CourseQuerySerializer(data=request.query_params))
+        wanted = _checked(TimeSeriesQuerySerializer(data=request.query_params))
         points = wanted["points"]
         return self._of_stretch(
             wanted,
-            f"course {points}",
-            lambda source, start_s, end_s: course_of_stretch(source, start_s, end_s, points),
+            f"time series {points}",
+            lambda source, start_s, end_s: time_series_of_stretch(source, start_s, end_s, points),
         )
 
     def _of_stretch(

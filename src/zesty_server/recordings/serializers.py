@@ -11,9 +11,9 @@ from zesty_core.audio.edits import INSERT_KINDS, LONGEST_INSERT_S
 from zesty_core.audio.fades import LONGEST_FADE_S
 from zesty_core.audio.markers import MOST_LETTERS
 from zesty_core.chain.recipe import chain_from_json
-from zesty_core.measures.moments import Phrase
 from zesty_core.measures.pauses import LONGEST_S, SHORTEST_S
 from zesty_core.measures.proposed_passage import proposed_passage
+from zesty_core.measures.speech_events import Phrase
 from zesty_server.accounts.one_of import OneOf
 from zesty_server.http.fields import MOST_KEPT, NumberField, WholeField
 from zesty_server.http.kept_json import KeptJsonSerializer
@@ -66,7 +66,7 @@ class PhraseSerializer(serializers.Serializer[dict[str, Any]]):
     level_dbfs = NumberField()
 
 
-class MomentsSerializer(serializers.Serializer[dict[str, Any]]):
+class SpeechEventsSerializer(serializers.Serializer[dict[str, Any]]):
     """What happens when."""
 
     phrases = PhraseSerializer(many=True)
@@ -78,7 +78,7 @@ class FoundRoomToneSerializer(SpanSerializer):
     """A stretch that may serve as room tone, and what speaks for it."""
 
     level_dbfs = NumberField()
-    moves_db = NumberField()
+    level_spread_db = NumberField()
     above_quietest_db = NumberField()
     in_use = serializers.BooleanField(
         required=False,
@@ -86,7 +86,7 @@ class FoundRoomToneSerializer(SpanSerializer):
     )
 
 
-class LouderRoomSerializer(SpanSerializer):
+class NoiseFloorShiftSerializer(SpanSerializer):
     """Where the room is louder for long than elsewhere."""
 
     by_db = NumberField()
@@ -134,7 +134,7 @@ class MeasuresSerializer(KeptJsonSerializer):
     # Recordings measured before these existed do not have them.
     hum = HumSerializer(allow_null=True, required=False)
     spectrum = BandLevelSerializer(many=True, allow_null=True, required=False)
-    moments = MomentsSerializer(allow_null=True, required=False)
+    speech_events = SpeechEventsSerializer(allow_null=True, required=False)
     balance = BalanceSerializer(
         allow_null=True, required=False, help_text="Of recordings with a voice."
     )
@@ -142,7 +142,7 @@ class MeasuresSerializer(KeptJsonSerializer):
     reasons = serializers.DictField(child=serializers.CharField())
     found_room_tone = SpanSerializer(allow_null=True)
     room_tones = FoundRoomToneSerializer(many=True, required=False)
-    louder_room = LouderRoomSerializer(allow_null=True, required=False)
+    noise_floor_shift = NoiseFloorShiftSerializer(allow_null=True, required=False)
 
 
 class ActSerializer(serializers.Serializer[dict[str, Any]]):
@@ -261,7 +261,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
         measures = recording.measures
         if measures is None:
             return None
-        found = (measures.get("moments") or {}).get("phrases") or []
+        found = (measures.get("speech_events") or {}).get("phrases") or []
         phrases = [Phrase(**phrase) for phrase in found]
         span = proposed_passage(phrases, measures["duration_s"])
         return span.as_json() if span else None

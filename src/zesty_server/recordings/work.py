@@ -112,7 +112,7 @@ def set_ends(
     Raises :class:`BadInput` when no voice or, for filling, no room tone is known.
     """
     measures = recording.measures or {}
-    phrases = (measures.get("moments") or {}).get("phrases") or []
+    phrases = (measures.get("speech_events") or {}).get("phrases") or []
     if not phrases and (head_s is not None or tail_s is not None):
         raise BadInput(f"{recording.name}: no voice was found; cut head and tail by hand")
     now = ends = ends_of(recording)

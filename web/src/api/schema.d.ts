@@ -781,23 +781,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/recordings/{id}/course/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Loudness over time, levels and spectrum of a stretch. */
-        get: operations["recordings_course_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/recordings/{id}/edits/": {
         parameters: {
             query?: never;
@@ -1070,6 +1053,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/time-series/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Loudness over time, levels and spectrum of a stretch. */
+        get: operations["recordings_time_series_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/upload/": {
         parameters: {
             query?: never;
@@ -1226,23 +1226,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{id}/course/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Loudness over time, levels and spectrum of a stretch. */
-        get: operations["runs_course_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/runs/{id}/figures/": {
         parameters: {
             query?: never;
@@ -1337,6 +1320,23 @@ export interface paths {
         };
         /** @description Levels over time and frequency of a stretch. */
         get: operations["runs_spectrogram_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/time-series/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Loudness over time, levels and spectrum of a stretch. */
+        get: operations["runs_time_series_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1941,24 +1941,6 @@ export interface components {
             old: string;
             new: string;
         };
-        /** @description Loudness over time, share of time at each decibel, average spectrum. */
-        Course: {
-            /** Format: double */
-            start_s: number;
-            /** Format: double */
-            end_s: number;
-            /** Format: double */
-            step_s: number;
-            momentary_lufs: (number | null)[];
-            short_term_lufs: (number | null)[];
-            /** Format: double */
-            integrated_lufs: number | null;
-            /** Format: int64 */
-            lowest_dbfs: number;
-            levels: number[];
-            freqs_hz: number[];
-            spectrum_dbfs: number[] | null;
-        };
         /** @description A kept picture. */
         Cover: {
             /** @description Hash to name it by. */
@@ -2141,7 +2123,7 @@ export interface components {
             /** Format: double */
             level_dbfs: number;
             /** Format: double */
-            moves_db: number;
+            level_spread_db: number;
             /** Format: double */
             above_quietest_db: number;
             /** @description Noise is learned from it where no room tone is marked. */
@@ -2286,15 +2268,6 @@ export interface components {
             };
             is_settled: boolean;
         };
-        /** @description Where the room is louder for long than elsewhere. */
-        LouderRoom: {
-            /** Format: double */
-            start_s: number;
-            /** Format: double */
-            end_s: number;
-            /** Format: double */
-            by_db: number;
-        };
         /** @description A span to keep as room tone. */
         MarkRoomToneRequest: {
             /** Format: double */
@@ -2394,7 +2367,7 @@ export interface components {
             clipped_at_s: number[];
             hum?: components["schemas"]["Hum"] | null;
             spectrum?: components["schemas"]["BandLevel"][] | null;
-            moments?: components["schemas"]["Moments"] | null;
+            speech_events?: components["schemas"]["SpeechEvents"] | null;
             /** @description Of recordings with a voice. */
             balance?: components["schemas"]["Balance"] | null;
             /** @description Of stereo recordings. */
@@ -2404,7 +2377,7 @@ export interface components {
             };
             found_room_tone: components["schemas"]["Span"] | null;
             room_tones?: components["schemas"]["FoundRoomTone"][];
-            louder_room?: components["schemas"]["LouderRoom"] | null;
+            noise_floor_shift?: components["schemas"]["NoiseFloorShift"] | null;
         };
         /** @description A mix: where its making stands, and how the file was judged. */
         Mix: {
@@ -2445,11 +2418,14 @@ export interface components {
             /** Format: date-time */
             readonly created_at: string;
         };
-        /** @description What happens when. */
-        Moments: {
-            phrases: components["schemas"]["Phrase"][];
-            thumps_s: number[];
-            noises_s: number[];
+        /** @description Where the room is louder for long than elsewhere. */
+        NoiseFloorShift: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            by_db: number;
         };
         /** @description Lowest, highest and RMS value of each bin; a bin of one sample is that sample. */
         Overview: {
@@ -2838,6 +2814,13 @@ export interface components {
             notes?: string;
             dismissed?: string[];
         };
+        /** @description A narrow peak and how far it stands over its octave. */
+        Resonance: {
+            /** Format: double */
+            freq_hz: number;
+            /** Format: double */
+            over_db: number;
+        };
         /** @description What a sample of room tone holds, and what speaks against it. */
         RoomProfile: {
             /** Format: double */
@@ -3180,12 +3163,11 @@ export interface components {
             /** @description Bytes in base64. */
             values: string;
         };
-        /** @description A narrow peak and how far it stands over its octave. */
-        StandsOut: {
-            /** Format: double */
-            freq_hz: number;
-            /** Format: double */
-            over_db: number;
+        /** @description What happens when. */
+        SpeechEvents: {
+            phrases: components["schemas"]["Phrase"][];
+            thumps_s: number[];
+            noises_s: number[];
         };
         /** @description What to run over what, and what to deliver. */
         StartBatchRequest: {
@@ -3271,7 +3253,7 @@ export interface components {
             band_levels?: number[][];
             response_db?: number[];
             depth_db?: number[];
-            stands_out?: components["schemas"]["StandsOut"][];
+            resonances?: components["schemas"]["Resonance"][];
             decay?: components["schemas"]["Decay"];
         };
         /** @description The package that brings a step. */
@@ -3396,6 +3378,24 @@ export interface components {
             blind: boolean;
             entries: components["schemas"]["TastedRequest"][];
         };
+        /** @description Loudness over time, share of time at each decibel, average spectrum. */
+        TimeSeries: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            /** Format: double */
+            step_s: number;
+            momentary_lufs: (number | null)[];
+            short_term_lufs: (number | null)[];
+            /** Format: double */
+            integrated_lufs: number | null;
+            /** Format: int64 */
+            lowest_dbfs: number;
+            levels: number[];
+            freqs_hz: number[];
+            spectrum_dbfs: number[] | null;
+        };
         /** @description What is told of one side; its samples follow. With ``error`` there is nothing else. */
         ToldSide: {
             error?: string;
@@ -3403,7 +3403,7 @@ export interface components {
             channels: number;
             note: string | null;
             measures: components["schemas"]["Measures"];
-            course: components["schemas"]["Course"];
+            time_series: components["schemas"]["TimeSeries"];
             /** @description From the first side, in plain words. */
             differences: string[];
             /**
@@ -5377,48 +5377,6 @@ export interface operations {
             };
         };
     };
-    recordings_course_retrieve: {
-        parameters: {
-            query?: {
-                end_s?: number;
-                points?: number;
-                /**
-                 * @description Of a result: what came out, or went in.
-                 *
-                 *     * `after` - after
-                 *     * `before` - before
-                 */
-                side?: "after" | "before";
-                start_s?: number;
-            };
-            header?: never;
-            path: {
-                /** @description A UUID string identifying this recording. */
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Course"];
-                };
-            };
-            /** @description A fault, in one shape whatever it is. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-        };
-    };
     recordings_edits_update: {
         parameters: {
             query?: never;
@@ -5998,6 +5956,48 @@ export interface operations {
             };
         };
     };
+    recordings_time_series_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                points?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeSeries"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recordings_upload_create: {
         parameters: {
             query: {
@@ -6385,48 +6385,6 @@ export interface operations {
             };
         };
     };
-    runs_course_retrieve: {
-        parameters: {
-            query?: {
-                end_s?: number;
-                points?: number;
-                /**
-                 * @description Of a result: what came out, or went in.
-                 *
-                 *     * `after` - after
-                 *     * `before` - before
-                 */
-                side?: "after" | "before";
-                start_s?: number;
-            };
-            header?: never;
-            path: {
-                /** @description A UUID string identifying this run. */
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Course"];
-                };
-            };
-            /** @description A fault, in one shape whatever it is. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-        };
-    };
     runs_figures_retrieve: {
         parameters: {
             query?: {
@@ -6633,6 +6591,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spectrogram"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    runs_time_series_retrieve: {
+        parameters: {
+            query?: {
+                end_s?: number;
+                points?: number;
+                /**
+                 * @description Of a result: what came out, or went in.
+                 *
+                 *     * `after` - after
+                 *     * `before` - before
+                 */
+                side?: "after" | "before";
+                start_s?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeSeries"];
                 };
             };
             /** @description A fault, in one shape whatever it is. */

@@ -52,7 +52,7 @@ export type RecipeUse = Schemas["Use"];
 /** A target as it is written; the server adds the rest. */
 export type TargetBody = Pick<Target, "name"> & Partial<Pick<Target, "description" | "bounds" | "file" | "intro" | "outro">>;
 export type EndPiece = Schemas["EndPiece"];
-export type Course = Schemas["Course"];
+export type TimeSeries = Schemas["TimeSeries"];
 export type ToldSide = Schemas["ToldSide"];
 export type Tasting = Schemas["Tasting"];
 export type Bed = Schemas["Bed"];

@@ -36,7 +36,7 @@ describe("the comparison", () => {
   const open = (runs: Run[], recording: Partial<Recording> = {}) =>
     serve({
       "GET /api/runs/": runs, "GET /api/recordings/rec-1/": { id: "rec-1", name: "Hide guide", chain: [], target: "t", cuts: [], state: "done", ...recording },
-      "GET /api/recordings/": [], "GET /api/recipes/": [], "GET /api/step-types/": [], "GET /api/runs/run-1/course/": [404, {}],
+      "GET /api/recordings/": [], "GET /api/recipes/": [], "GET /api/step-types/": [], "GET /api/runs/run-1/time-series/": [404, {}],
       "GET /api/runs/run-1/spectrogram/": [404, {}],
       "GET /api/targets/": [{ id: "t", name: "Ours", bounds: { integrated_lufs: { low: -21, high: -19 }, true_peak_dbtp: { high: -2 } }, file: {}, sentences: [] }],
     });

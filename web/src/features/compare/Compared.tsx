@@ -6,7 +6,7 @@ import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
-import type { Course, Measures, Spectrogram, Target } from "../../api/types";
+import type { TimeSeries, Measures, Spectrogram, Target } from "../../api/types";
 import { formatChange } from "../../pictures/figures";
 import { DownloadIcon } from "../../pictures/icons";
 import { HistogramPicture } from "./HistogramPicture";
@@ -26,7 +26,7 @@ interface Props {
   /** What has changed. */
   words: readonly string[];
   target: Target | null;
-  courses: readonly [Course, Course] | null;
+  series: readonly [TimeSeries, TimeSeries] | null;
   spectrograms: readonly [Spectrogram, Spectrogram] | null;
   error: Error | null;
   onZoom: ((span: PassageSpan) => void) | null;
@@ -37,7 +37,7 @@ interface Props {
 const marks = (m: Measures) => ({ voice: m.voice_level_dbfs ?? null, noise: m.noise_floor_dbfs ?? null });
 
 /** Words, figures and pictures of two sides; pictures are drawn equally loud. */
-export function Compared({ name, before, after, words, target, courses, spectrograms, error, onZoom, children }: Props) {
+export function Compared({ name, before, after, words, target, series, spectrograms, error, onZoom, children }: Props) {
   const [fine, setFine] = useState(false);
   const rows = measureRows(before, after);
   // Of the shown figures, so that pictures and table agree.
@@ -68,8 +68,8 @@ export function Compared({ name, before, after, words, target, courses, spectrog
           }
         >
           {(width) =>
-            fine && courses ? (
-              <SpectrumPair a={courses[0]} b={courses[1]} louderDb={louderDb} width={width} height={330} />
+            fine && series ? (
+              <SpectrumPair a={series[0]} b={series[1]} louderDb={louderDb} width={width} height={330} />
             ) : bands.length > 0 ? (
               <TonePicture bands={bands} width={width} height={330} louderDb={louderDb} />
             ) : (
@@ -77,18 +77,18 @@ export function Compared({ name, before, after, words, target, courses, spectrog
             )
           }
         </PictureCard>
-        {courses && (
+        {series && (
           <>
             <PictureCard title="Loudness over time" note={`LUFS; after ${drawn}. Thin 0.4 s, thick 3 s.${onZoom ? " Drag to look closer." : ""}`} name={`${name}, loudness`}>
               {(width) => (
                 <LoudnessPicture
-                  a={courses[0]} b={courses[1]} width={width} height={220} louderDb={louderDb} onZoom={onZoom}
+                  a={series[0]} b={series[1]} width={width} height={220} louderDb={louderDb} onZoom={onZoom}
                   target={loudness ? { low: loudness.low ?? null, high: loudness.high ?? null } : null}
                 />
               )}
             </PictureCard>
             <PictureCard title="Levels" note="Share of time at each level, dBFS, as they are. ● voice, ▪ noise." name={`${name}, levels`}>
-              {(width) => <HistogramPicture a={courses[0]} b={courses[1]} marks={[marks(before), marks(after)]} width={width} height={220} />}
+              {(width) => <HistogramPicture a={series[0]} b={series[1]} marks={[marks(before), marks(after)]} width={width} height={220} />}
             </PictureCard>
           </>
         )}

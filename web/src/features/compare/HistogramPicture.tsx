@@ -1,6 +1,6 @@
 import { useTheme } from "@mui/material/styles";
 
-import type { Course } from "../../api/types";
+import type { TimeSeries } from "../../api/types";
 import { formatDb } from "../../pictures/figures";
 import { MARGINS, Plot } from "../../pictures/Plot";
 import { areaPath, linear, linePath } from "../../pictures/scales";
@@ -14,13 +14,13 @@ interface Mark {
 }
 
 /** How often each level stands there: the room's hump, the voice's, and where their levels lie. */
-export function HistogramPicture({ a, b, marks, width, height }: { a: Course; b: Course; marks: readonly [Mark, Mark]; width: number; height: number }) {
+export function HistogramPicture({ a, b, marks, width, height }: { a: TimeSeries; b: TimeSeries; marks: readonly [Mark, Mark]; width: number; height: number }) {
   const { colours } = useTheme();
   const margins = { ...MARGINS, left: 10, top: 20 };
   const bottom = height - margins.bottom;
   const x = linear([LOW_DBFS, 0], [margins.left, width - margins.right]);
   const y = linear([0, Math.max(0.02, ...a.levels, ...b.levels)], [bottom, margins.top]);
-  const points = (course: Course) => course.levels.map((share, i) => [course.lowest_dbfs + i + 0.5, share] as const).filter(([level]) => level >= LOW_DBFS);
+  const points = (timeSeries: TimeSeries) => timeSeries.levels.map((share, i) => [timeSeries.lowest_dbfs + i + 0.5, share] as const).filter(([level]) => level >= LOW_DBFS);
   const [before, after] = [points(a), points(b)];
   const xs = before.map(([level]) => level);
   const words = `Share of time at each level, dBFS. Before: voice ${formatDb(marks[0].voice)}, noise ${formatDb(marks[0].noise)}. After: voice ${formatDb(marks[1].voice)}, noise ${formatDb(marks[1].noise)}.`;

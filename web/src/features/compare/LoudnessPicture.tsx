@@ -1,15 +1,15 @@
 import { useTheme } from "@mui/material/styles";
 import { useState, type PointerEvent } from "react";
 
-import type { Course } from "../../api/types";
+import type { TimeSeries } from "../../api/types";
 import { formatDb, formatTime } from "../../pictures/figures";
 import { MARGINS, Plot } from "../../pictures/Plot";
 import { linear, linePath } from "../../pictures/scales";
 import type { PassageSpan } from "../live";
 
 interface Props {
-  a: Course;
-  b: Course;
+  a: TimeSeries;
+  b: TimeSeries;
   width: number;
   height: number;
   /** By so much b is drawn softer. */
@@ -46,8 +46,8 @@ export function LoudnessPicture({ a, b, width, height, louderDb, target, onZoom 
     setDrag(null);
   };
   const sides = [
-    { course: a, colour: colours.before, by: 0, dash: "4 3" },
-    { course: b, colour: colours.after, by: louderDb, dash: undefined },
+    { timeSeries: a, colour: colours.before, by: 0, dash: "4 3" },
+    { timeSeries: b, colour: colours.after, by: louderDb, dash: undefined },
   ];
   const words = `Loudness over time, LUFS. Before: integrated ${formatDb(a.integrated_lufs)}. After: integrated ${formatDb(b.integrated_lufs)}${louderDb === 0 ? "" : `, drawn ${formatDb(louderDb)} dB softer`}.`;
   return (
@@ -59,23 +59,23 @@ export function LoudnessPicture({ a, b, width, height, louderDb, target, onZoom 
         {target && [target.low, target.high].map((v) => v !== null && v - louderDb <= top && v - louderDb >= top - SPAN_LU && (
           <line key={v} x1={MARGINS.left} x2={width - MARGINS.right} y1={y(v - louderDb)} y2={y(v - louderDb)} stroke={colours.pass} strokeWidth={1.5} strokeDasharray="7 4" />
         ))}
-        {sides.map(({ course, colour, by, dash }) => {
-          const times = course.momentary_lufs.map((_, i) => (i + 0.5) * course.step_s);
+        {sides.map(({ timeSeries, colour, by, dash }) => {
+          const times = timeSeries.momentary_lufs.map((_, i) => (i + 0.5) * timeSeries.step_s);
           return (
             <g key={colour}>
-              <path d={linePath(times, course.momentary_lufs.map((v) => clipped(v, by)), x, y)} fill="none" stroke={colour} strokeWidth={1} opacity={0.45} />
-              <path d={linePath(times, course.short_term_lufs.map((v) => clipped(v, by)), x, y)} fill="none" stroke={colour} strokeWidth={2.4} strokeDasharray={dash} />
+              <path d={linePath(times, timeSeries.momentary_lufs.map((v) => clipped(v, by)), x, y)} fill="none" stroke={colour} strokeWidth={1} opacity={0.45} />
+              <path d={linePath(times, timeSeries.short_term_lufs.map((v) => clipped(v, by)), x, y)} fill="none" stroke={colour} strokeWidth={2.4} strokeDasharray={dash} />
             </g>
           );
         })}
-        {sides.map(({ course, colour, by }) => {
-          const whole = clipped(course.integrated_lufs, by);
+        {sides.map(({ timeSeries, colour, by }) => {
+          const whole = clipped(timeSeries.integrated_lufs, by);
           return whole !== null && (
             <text
               key={colour} x={width - MARGINS.right - 2} y={y(whole) + (colour === colours.before ? 14 : -5)} fontSize={12} fontWeight={650}
               fill={colour} textAnchor="end" stroke={colours.paper} strokeWidth={4} paintOrder="stroke"
             >
-              {formatDb(course.integrated_lufs)}
+              {formatDb(timeSeries.integrated_lufs)}
             </text>
           );
         })}

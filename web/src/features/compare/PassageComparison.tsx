@@ -42,7 +42,7 @@ export function PassageComparison({ recording, a, b }: { recording: Recording; a
   return (
     <Compared
       name={`${recording.name}, ${a.label} and ${b.label}`} before={one.measures} after={other.measures} words={other.differences} target={target}
-      courses={one.course && other.course ? [one.course, other.course] : null} spectrograms={null} error={null} onZoom={null}
+      series={one.timeSeries && other.timeSeries ? [one.timeSeries, other.timeSeries] : null} spectrograms={null} error={null} onZoom={null}
     >
       <SidePlayer
         player={loop} state={state} difference={{ louderDb, voiceGainDb }} of={`in the passage ${formatTime(span.startS)} to ${formatTime(span.endS)}`}

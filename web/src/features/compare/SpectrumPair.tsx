@@ -1,6 +1,6 @@
 import { useTheme } from "@mui/material/styles";
 
-import type { Course } from "../../api/types";
+import type { TimeSeries } from "../../api/types";
 import { formatChange, formatDb } from "../../pictures/figures";
 import { FREQ_TICKS, HIGHEST_HZ, LOWEST_HZ, spectrumRange } from "../../pictures/frequencies";
 import { MARGINS, Plot } from "../../pictures/Plot";
@@ -10,7 +10,7 @@ const DIFFERENCE = 70;
 const MOST_DB = 15;
 
 /** Fine average spectrum of both at equal loudness, and below it the difference. */
-export function SpectrumPair({ a, b, louderDb, width, height }: { a: Course; b: Course; louderDb: number; width: number; height: number }) {
+export function SpectrumPair({ a, b, louderDb, width, height }: { a: TimeSeries; b: TimeSeries; louderDb: number; width: number; height: number }) {
   const { colours } = useTheme();
   const freqs = a.freqs_hz;
   const before = a.spectrum_dbfs ?? [];

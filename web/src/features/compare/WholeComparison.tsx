@@ -7,7 +7,7 @@ import { usePlayer } from "../../audio/usePlayer";
 import { formatTime } from "../../pictures/figures";
 import { useTargets } from "../targets";
 import { Compared } from "./Compared";
-import { useCourse, useSpectrogramOf } from "./course";
+import { useTimeSeries, useSpectrogramOf } from "./timeSeries";
 import { SidePlayer } from "./SidePlayer";
 import type { PassageSpan } from "../live";
 
@@ -22,7 +22,7 @@ interface Props {
 /** A whole result beside what went into it; a stretch can be looked at closely. */
 export function WholeComparison({ recording, run, span, onSpan }: Props) {
   const target = useTargets().data?.find((t) => t.id === recording.target) ?? null;
-  const [a, b] = [useCourse(run.id, "before", span), useCourse(run.id, "after", span)];
+  const [a, b] = [useTimeSeries(run.id, "before", span), useTimeSeries(run.id, "after", span)];
   const spectrograms = [useSpectrogramOf(run.id, "before", span), useSpectrogramOf(run.id, "after", span)] as const;
   const louderDb = run.before?.integrated_lufs != null && run.after?.integrated_lufs != null ? run.after.integrated_lufs - run.before.integrated_lufs : null;
   const { player, state } = usePlayer({ url: `/api/runs/${run.id}/pair/`, channels: run.channels, hasAfter: true, louderDb, voiceGainDb: run.voice_gain_db, edits: editsOf(run), isEdited: false });
@@ -30,7 +30,7 @@ export function WholeComparison({ recording, run, span, onSpan }: Props) {
   return (
     <Compared
       name={run.recording_name} before={run.before} after={run.after} words={run.differences} target={target}
-      courses={a.data && b.data ? [a.data, b.data] : null}
+      series={a.data && b.data ? [a.data, b.data] : null}
       spectrograms={spectrograms[0].data && spectrograms[1].data ? [spectrograms[0].data, spectrograms[1].data] : null}
       error={a.error ?? b.error ?? spectrograms[0].error ?? spectrograms[1].error}
       onZoom={(next) => { onSpan(next); player.seek(next.startS); }}

@@ -16,7 +16,7 @@ const part = (data: Uint8Array) => {
 const json = (value: unknown) => part(new TextEncoder().encode(JSON.stringify(value)));
 const sound = (...values: number[]) => part(new Uint8Array(new Float32Array(values).buffer));
 const head = json({ sample_rate_hz: 48000, start_s: 1, end_s: 2, count: 3 });
-const told = (channels: number) => json({ channels, note: null, measures: {}, course: {}, differences: ["louder"] });
+const told = (channels: number) => json({ channels, note: null, measures: {}, time_series: {}, differences: ["louder"] });
 
 function answerWith(pieces: Uint8Array[], status = 200) {
   const asked: unknown[] = [];

@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { ApiError, asApiError, csrfToken } from "../../api/client";
-import type { Course, Measures, Step, ToldSide } from "../../api/types";
+import type { TimeSeries, Measures, Step, ToldSide } from "../../api/types";
 import { sideGains } from "../../audio/playback";
 import { channelsOf, Parts, type PassageSpan } from "../live";
 
@@ -19,7 +19,7 @@ export interface Heard {
   error: string | null;
   note: string | null;
   measures: Measures | null;
-  course: Course | null;
+  timeSeries: TimeSeries | null;
   differences: string[];
   /** Gain of the voice from the first side, in dB. */
   voiceGainDb: number | null;
@@ -69,7 +69,7 @@ export async function askSides(recordingId: string, span: PassageSpan, sides: re
     const told = JSON.parse(text(rest[2 * i] ?? new Uint8Array())) as Partial<ToldSide>;
     const channels = told.error === undefined ? channelsOf(rest[2 * i + 1] ?? new Uint8Array(), told.channels ?? 1) : [];
     return {
-      error: told.error ?? null, note: told.note ?? null, measures: told.measures ?? null, course: told.course ?? null,
+      error: told.error ?? null, note: told.note ?? null, measures: told.measures ?? null, timeSeries: told.time_series ?? null,
       differences: told.differences ?? [], voiceGainDb: told.voice_gain_db ?? null, channels,
     };
   });

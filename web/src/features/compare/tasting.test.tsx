@@ -3,7 +3,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
-import type { Course, Measures } from "../../api/types";
+import type { TimeSeries, Measures } from "../../api/types";
 import { show, serve } from "../../testing";
 import { HistogramPicture } from "./HistogramPicture";
 import { LoudnessPicture } from "./LoudnessPicture";
@@ -31,12 +31,12 @@ vi.mock("../../audio/sideLoop", () => ({
   },
 }));
 
-const course: Course = {
+const timeSeries: TimeSeries = {
   start_s: 0, end_s: 4, step_s: 1, momentary_lufs: [null, -20, -22, -21], short_term_lufs: [null, null, -21, null], integrated_lufs: -21,
   lowest_dbfs: -90, levels: Array.from({ length: 90 }, (_, i) => (i === 30 ? 0.4 : i === 70 ? 0.6 : 0)), freqs_hz: [100, 1000], spectrum_dbfs: [-40, -50],
 };
 const heard = (more: Partial<Heard> = {}): Heard => ({
-  error: null, note: null, measures: { integrated_lufs: -21 } as Measures, course, differences: [], voiceGainDb: 0, channels: [new Float32Array(4)], ...more,
+  error: null, note: null, measures: { integrated_lufs: -21 } as Measures, timeSeries, differences: [], voiceGainDb: 0, channels: [new Float32Array(4)], ...more,
 });
 
 describe("rankings", () => {
@@ -112,8 +112,8 @@ describe("pictures of two sides", () => {
   it("say in words what they show", () => {
     show(
       <>
-        <LoudnessPicture a={course} b={course} width={400} height={200} louderDb={3} target={{ low: -22, high: -20 }} onZoom={null} />
-        <HistogramPicture a={course} b={course} marks={[{ voice: -20, noise: -60 }, { voice: -19, noise: null }]} width={400} height={200} />
+        <LoudnessPicture a={timeSeries} b={timeSeries} width={400} height={200} louderDb={3} target={{ low: -22, high: -20 }} onZoom={null} />
+        <HistogramPicture a={timeSeries} b={timeSeries} marks={[{ voice: -20, noise: -60 }, { voice: -19, noise: null }]} width={400} height={200} />
       </>,
     );
     expect(screen.getByRole("img", { name: /Before: integrated −21.0. After: integrated −21.0, drawn 3.0 dB softer/ })).toBeInTheDocument();

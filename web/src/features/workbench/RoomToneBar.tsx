@@ -73,7 +73,7 @@ export function RoomToneChoice({ recording, onSelect, onListen }: Props) {
             key={f.startS} chosen={!tone && isLearnedFrom(f, i)}
             words={
               <>
-                <b>{formatTime(f.startS)} to {formatTime(f.endS)}</b>: {formatDb(f.level_dbfs)} dBFS; {reasons(f.endS - f.startS, f.moves_db, f.above_quietest_db)}
+                <b>{formatTime(f.startS)} to {formatTime(f.endS)}</b>: {formatDb(f.level_dbfs)} dBFS; {reasons(f.endS - f.startS, f.level_spread_db, f.above_quietest_db)}
               </>
             }
           >

@@ -10,7 +10,7 @@ import { SelectionTools } from "./SelectionTools";
 
 const recording = {
   id: "r", name: "Causeway", duration_s: 30, ...noEdits, cuts: [{ start_s: 0, end_s: 2 }], room_tone: null,
-  measures: { room_tones: [{ start_s: 1, end_s: 3, level_dbfs: -55, moves_db: 0.8, above_quietest_db: 0.2 }] },
+  measures: { room_tones: [{ start_s: 1, end_s: 3, level_dbfs: -55, level_spread_db: 0.8, above_quietest_db: 0.2 }] },
 } as unknown as Recording;
 const noAfter = { afterSound: null, afterEdits: noEdits };
 const tones = [
@@ -85,7 +85,7 @@ describe("the choice of room tone", () => {
 
   it("tells of several gaps between words that noise is learned from", async () => {
     serve({ "GET /api/room-tones/": [] });
-    const gap = { level_dbfs: -50, moves_db: 0.5, above_quietest_db: 0 };
+    const gap = { level_dbfs: -50, level_spread_db: 0.5, above_quietest_db: 0 };
     const room_tones = [{ ...gap, start_s: 1, end_s: 1.3, in_use: true }, { ...gap, start_s: 4, end_s: 4.1, in_use: true }, { ...gap, start_s: 7, end_s: 7.1, in_use: true }];
     const gappy = { ...recording, measures: { room_tones } } as unknown as Recording;
     show(<RoomToneChoice recording={gappy} onSelect={vi.fn()} onListen={vi.fn()} />);

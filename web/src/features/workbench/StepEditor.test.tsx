@@ -12,7 +12,7 @@ const levels = { lowest_dbfs: -90, before: new Array<number>(90).fill(1 / 90), a
 const picture: StepPicture = {
   spectrum: { freqs_hz, before: flat, after: flat, tone_before: flat, tone_after: flat }, levels, work: [[0, -3, null, -6]],
   curve: { in_dbfs: [-80, -40, 0], out_dbfs: [-80, -40, -10] }, response_db: [0, 0, 0, 0], depth_db: [12, 12, 12, 12],
-  stands_out: [{ freq_hz: 180, over_db: 3.4 }], decay: { bin_s: 0.01, levels_db: [0, -30, -61] },
+  resonances: [{ freq_hz: 180, over_db: 3.4 }], decay: { bin_s: 0.01, levels_db: [0, -30, -61] },
 };
 const setting = (name: string, label: string, more: object = {}) => ({ ...numberSetting, name, label, ...more });
 const bandFields = [

@@ -15,7 +15,7 @@ import { asBand, BAND_WORDS, cutAt, freshBand, hasGain, hasSlope, type Band } fr
 interface Props {
   setting: Setting;
   bands: Band[];
-  standsOut: NonNullable<StepPicture["stands_out"]>;
+  resonances: NonNullable<StepPicture["resonances"]>;
   chosen: number | null;
   onChoose: (index: number) => void;
   onSet: (bands: Band[]) => void;
@@ -24,7 +24,7 @@ interface Props {
 }
 
 /** The bands as a list, every number to type, and what stands out of the voice. */
-export function EqBands({ setting, bands, standsOut, chosen, onChoose, onSet, onTry }: Props) {
+export function EqBands({ setting, bands, resonances, chosen, onChoose, onSet, onTry }: Props) {
   const { colours } = useTheme();
   const fields = (setting.record ?? []) as unknown as Setting[];
   const field = (name: string) => fields.find((f) => f.name === name);
@@ -83,10 +83,10 @@ export function EqBands({ setting, bands, standsOut, chosen, onChoose, onSet, on
           ))}
         </tbody>
       </Box>
-      {standsOut.length > 0 && (
+      {resonances.length > 0 && (
         <>
           <Typography variant="h3" component="h3" sx={{ mt: 2 }}>Stands out over its octave</Typography>
-          {standsOut.map((peak) => (
+          {resonances.map((peak) => (
             <Box key={peak.freq_hz} sx={{ display: "flex", alignItems: "center", gap: 2, py: 0.5 }}>
               <svg width={14} height={16} aria-hidden="true"><path d="M7 1l6 7l-6 7l-6 -7Z" fill="none" stroke={colours.caution} strokeWidth={1.8} /></svg>
               <Typography variant="body2" sx={{ flex: 1 }}>

@@ -91,7 +91,7 @@ export function EqPicture({ picture, bands, width, height, chosen, onChoose, onS
             ))}
             <line x1={MARGINS.left} x2={width - MARGINS.right} y1={gain(0)} y2={gain(0)} stroke={colours.muted} strokeWidth={0.8} />
             <path d={linePath(picture.spectrum.freqs_hz, response.map((db) => Math.max(-reach, Math.min(reach, db))), x, gain)} fill="none" stroke={colours.ink} strokeWidth={2.6} strokeLinejoin="round" />
-            {(picture.stands_out ?? []).map((peak) => (
+            {(picture.resonances ?? []).map((peak) => (
               <g key={peak.freq_hz}>
                 <title>{`Stands out by ${formatDb(peak.over_db)} dB at ${formatHz(peak.freq_hz)}; press to cut`}</title>
                 <line x1={x(peak.freq_hz)} x2={x(peak.freq_hz)} y1={MARGINS.top + 14} y2={bottom} stroke={colours.caution} strokeDasharray="2 4" />

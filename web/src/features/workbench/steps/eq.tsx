@@ -32,7 +32,7 @@ function Editor({ width, ...props }: EditorProps) {
       <Box sx={{ width: 366, flexShrink: 0 }}>
         {setting && (
           <EqBands
-            setting={setting} bands={bands} standsOut={picture?.stands_out ?? []} chosen={chosen} onChoose={setChosen} onSet={set}
+            setting={setting} bands={bands} resonances={picture?.resonances ?? []} chosen={chosen} onChoose={setChosen} onSet={set}
             onTry={(band) => onTry(band && { bands: [...bands, band].map(asRecord) })}
           />
         )}

@@ -21,7 +21,7 @@ from zesty_core.runtime.pipeline import Pipeline
 _LOWEST_LUFS = -70.0
 
 
-def course_of(source: Source, start: int, stop: int, points: int) -> dict[str, Any]:
+def time_series_of(source: Source, start: int, stop: int, points: int) -> dict[str, Any]:
     """Samples ``start`` to ``stop`` as plain JSON values, with at most ``points`` in time.
 
     ``momentary_lufs`` and ``short_term_lufs`` have one entry each ``step_s`` from ``start_s`` on,
@@ -39,7 +39,7 @@ def course_of(source: Source, start: int, stop: int, points: int) -> dict[str, A
     line.run()
     freqs_hz = curve_frequencies(rate)
     found = spectrum.finish()
-    step_s, momentary, short_term = loudness.course(points)
+    step_s, momentary, short_term = loudness.time_series(points)
     return {
         "start_s": start / rate,
         "end_s": stop / rate,

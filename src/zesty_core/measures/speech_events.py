@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
 from zesty_core.foundation.units import power_to_db
-from zesty_core.measures.course import Course, runs
 from zesty_core.measures.hops import SAMPLES, SQUARES, samples_per_ms
+from zesty_core.measures.time_series import TimeSeries, runs
 from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10
@@ -45,7 +45,7 @@ class Phrase:
 
 
 @dataclass(frozen=True)
-class Moments:
+class SpeechEvents:
     """Times of what was found."""
 
     phrases: tuple[Phrase, ...]
@@ -60,7 +60,7 @@ class Moments:
             "noises_s": list(self.noises_s),
         }
 
-    def shifted(self, gain_db: float) -> Moments:
+    def shifted(self, gain_db: float) -> SpeechEvents:
         """The same after a plain gain."""
         phrases = tuple(replace(p, level_dbfs=p.level_dbfs + gain_db) for p in self.phrases)
         return replace(self, phrases=phrases)
@@ -86,7 +86,7 @@ def _gather(
         out[1, hop] = np.float32(below / _MS_PER_HOP)
 
 
-class MomentsMeter:
+class SpeechEventsMeter:
     """Keeps the energies of every 10 ms."""
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
@@ -99,7 +99,7 @@ class MomentsMeter:
         ]
         self._low = Cascade(np.array(rows), 1)
         self._open, self._open_low = np.zeros((channels, 0, 2)), np.zeros(0, np.float32)
-        self._hops = Course(2, np.float32)
+        self._hops = TimeSeries(2, np.float32)
 
     def push_hops(self, hops: NDArray[np.float64]) -> None:
         """Take the sums of the next milliseconds into account."""
@@ -112,13 +112,15 @@ class MomentsMeter:
         used = kept.shape[1] * _MS_PER_HOP
         self._open, self._open_low = fine[:, used:], low[used:]
 
-    def finish(self, voice_level_dbfs: float | None, noise_floor_dbfs: float | None) -> Moments:
+    def finish(
+        self, voice_level_dbfs: float | None, noise_floor_dbfs: float | None
+    ) -> SpeechEvents:
         """What was found, given the levels of voice and room; nothing without a voice."""
         if voice_level_dbfs is None or self._hops.hops == 0:
-            return Moments((), (), ())
+            return SpeechEvents((), (), ())
         phrases, noises = _phrases_and_noises(self._hops.row(0), voice_level_dbfs, noise_floor_dbfs)
         thumps = _thumps(self._hops.row(0), self._hops.row(1), voice_level_dbfs)
-        return Moments(phrases, thumps, noises)
+        return SpeechEvents(phrases, thumps, noises)
 
 
 def _phrases_and_noises(

@@ -7,8 +7,8 @@ import pytest
 
 from tests.made_sound import RATE, level_db, noise, sine
 from zesty_core.foundation.signal import ArraySource
-from zesty_core.measures.moments import MomentsMeter
 from zesty_core.measures.sides import SidesMeter
+from zesty_core.measures.speech_events import SpeechEventsMeter
 from zesty_core.measures.stream import measure
 
 
@@ -23,7 +23,7 @@ def phrases(*levels_and_lengths, gap_s=0.6):
 
 def moments_of(sound, rate=RATE, block=65_536):
     source = ArraySource(sound, rate)
-    return measure(source.blocks(block), source.info).moments
+    return measure(source.blocks(block), source.info).speech_events
 
 
 @pytest.mark.parametrize(
@@ -85,7 +85,7 @@ def test_blocks_do_not_matter_and_a_gain_moves_the_levels_only():
 
 
 def test_without_a_voice_there_is_nothing():
-    meter = MomentsMeter(RATE, 1)
+    meter = SpeechEventsMeter(RATE, 1)
     assert meter.finish(None, -60.0).phrases == ()
     assert moments_of(np.zeros((1, RATE), np.float32)).noises_s == ()
 

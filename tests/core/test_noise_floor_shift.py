@@ -54,7 +54,7 @@ CASES = {
 @pytest.mark.parametrize("kind", CASES)
 def test_a_louder_room_is_found_where_it_is(kind):
     changes, expected = CASES[kind]
-    found = measured(take(changes)).louder_room
+    found = measured(take(changes)).noise_floor_shift
     if expected is None:
         assert found is None
         return
@@ -78,16 +78,16 @@ OTHERS = {
 
 @pytest.mark.parametrize("kind", OTHERS)
 def test_what_is_no_louder_room(kind):
-    assert measured(OTHERS[kind]()).louder_room is None
+    assert measured(OTHERS[kind]()).noise_floor_shift is None
 
 
 def test_it_is_told_with_what_follows_it():
     m = measured(take([(120, 8)]))
-    (told,) = [f for f in intake_advice(m) if f.code == "louder_room"]
+    (told,) = [f for f in intake_advice(m) if f.code == "noise_floor_shift"]
     assert "From about 2:00 to 4:00 the room is 8 dB louder" in told.text
     assert told.act.with_["params"] == {"track_noise": True}
     assert told.at_s == (120,)
-    assert m.as_json()["louder_room"] == {
+    assert m.as_json()["noise_floor_shift"] == {
         "start_s": 120.0,
         "end_s": 240.0,
         "by_db": pytest.approx(8, abs=1),
@@ -98,7 +98,7 @@ def test_it_is_told_with_what_follows_it():
     ("follows", "floor_dbfs", "told"), [(False, -55, True), (True, -55, False), (False, -70, False)]
 )
 def test_a_chain_that_does_not_follow_is_told_where_it_matters(follows, floor_dbfs, told):
-    louder = measured(take([(120, 8)])).louder_room
+    louder = measured(take([(120, 8)])).noise_floor_shift
     assert louder.span == Span(120, 240)
     chain = (ChainStep(NoiseReduction(track_noise=follows)),)
     before = Levels(-3.0, -20.0, floor_dbfs)

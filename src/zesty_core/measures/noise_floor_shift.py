@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from zesty_core.foundation.signal import Span
 from zesty_core.foundation.units import power_to_db
-from zesty_core.measures.course import runs
+from zesty_core.measures.time_series import runs
 
 #: A room so far under the voice needs no work (common practice, no source).
 LEAST_CLEARANCE_DB = 35.0
@@ -29,7 +29,7 @@ _UNDER_VOICE_DB = 12.0
 
 
 @dataclass(frozen=True)
-class LouderRoom:
+class NoiseFloorShift:
     """The longest stretch in which the room is louder, to about ten seconds, and by how much than
     where it is softest."""
 
@@ -41,9 +41,9 @@ class LouderRoom:
         return self.span.as_json() | {"by_db": round(self.by_db, 2)}
 
 
-def louder_room(
+def noise_floor_shift(
     gaps: NDArray[np.float32], hop_s: float, voice_level_dbfs: float
-) -> LouderRoom | None:
+) -> NoiseFloorShift | None:
     """The stretch; None where the room stays as it is.
 
     ``gaps`` is the power of what lasts ``GAP_S`` from each hop on, infinite where nothing was recorded.
@@ -66,10 +66,10 @@ def louder_room(
         return None
     by_db = float(np.median(levels_db[first:stop]) - softest_db)
     start_s, end_s = (float(round(edges[part] * hop_s)) for part in (first, stop))
-    return LouderRoom(Span(start_s, end_s), by_db)
+    return NoiseFloorShift(Span(start_s, end_s), by_db)
 
 
-def louder_room_words(louder: LouderRoom) -> str:
+def noise_floor_shift_words(louder: NoiseFloorShift) -> str:
     """Where the room is louder, and by how much."""
     start, end = (
         f"{round(t) // 60}:{round(t) % 60:02}" for t in (louder.span.start_s, louder.span.end_s)
@@ -78,6 +78,6 @@ def louder_room_words(louder: LouderRoom) -> str:
     return f"From about {start} to {end} the room is {by}"
 
 
-def is_heard_there(louder: LouderRoom, clearance_db: float) -> bool:
+def is_heard_there(louder: NoiseFloorShift, clearance_db: float) -> bool:
     """Whether the room is loud enough there to matter, so far under the voice elsewhere."""
     return clearance_db - louder.by_db < LEAST_CLEARANCE_DB

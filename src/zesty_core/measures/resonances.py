@@ -20,7 +20,7 @@ _APART_OCT = 0.5
 
 
 @dataclass(frozen=True)
-class StandsOut:
+class Resonance:
     """A peak and how far it stands over its octave."""
 
     freq_hz: float
@@ -31,7 +31,7 @@ class StandsOut:
         return {"freq_hz": round(self.freq_hz, 1), "over_db": round(self.over_db, 1)}
 
 
-def stands_out(spectrum: Spectrum, most: int = 3) -> list[StandsOut]:
+def resonances(spectrum: Spectrum, most: int = 3) -> list[Resonance]:
     """The ``most`` peaks that stand out furthest, lowest frequency first."""
     top_hz = min(_HIGHEST_HZ, 0.4 * (len(spectrum.power) - 1) * spectrum.bin_hz * 2)
     count = int(_STEPS_PER_OCT * np.log2(top_hz / _LOWEST_HZ))
@@ -49,7 +49,7 @@ def stands_out(spectrum: Spectrum, most: int = 3) -> list[StandsOut]:
     for k in sorted(peaks, key=lambda k: -over[k]):
         if all(abs(k - other) >= _APART_OCT * _STEPS_PER_OCT for other in taken):
             taken.append(k)
-    return [StandsOut(float(freqs_hz[k]), float(over[k])) for k in sorted(taken[:most])]
+    return [Resonance(float(freqs_hz[k]), float(over[k])) for k in sorted(taken[:most])]
 
 
 def _densities_db(spectrum: Spectrum, freqs_hz: np.ndarray, octaves: float) -> np.ndarray:

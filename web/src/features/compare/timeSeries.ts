@@ -3,7 +3,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, unwrap } from "../../api/client";
-import type { Course, Spectrogram } from "../../api/types";
+import type { TimeSeries, Spectrogram } from "../../api/types";
 import type { PassageSpan } from "../live";
 
 const POINTS = 500;
@@ -14,11 +14,11 @@ const query = (span: PassageSpan | null, side: "before" | "after") => ({
 });
 
 /** Over the whole, or over a span. */
-export function useCourse(run: string | null, side: "before" | "after", span: PassageSpan | null) {
+export function useTimeSeries(run: string | null, side: "before" | "after", span: PassageSpan | null) {
   return useQuery({
-    queryKey: ["look", "course", run, side, span],
-    queryFn: (): Promise<Course> =>
-      unwrap(api.GET("/api/runs/{id}/course/", { params: { path: { id: run ?? "" }, query: { ...query(span, side), points: POINTS } } })),
+    queryKey: ["look", "time series", run, side, span],
+    queryFn: (): Promise<TimeSeries> =>
+      unwrap(api.GET("/api/runs/{id}/time-series/", { params: { path: { id: run ?? "" }, query: { ...query(span, side), points: POINTS } } })),
     enabled: run !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -22,7 +22,7 @@ def _apart(rows: int, dtype: type[np.generic]) -> NDArray[Any]:
     )
 
 
-class Course:
+class TimeSeries:
     """A few values for every hop, shape (rows, hops)."""
 
     def __init__(self, rows: int, dtype: type[np.generic]) -> None:

@@ -1,0 +1,40 @@
+"""Renames keys of kept measures: ``moves_db``, ``louder_room`` and ``moments`` have the terms of the trade now."""
+
+from __future__ import annotations
+
+from typing import Any
+
+_KEYS = {
+    "moves_db": "level_spread_db",
+    "louder_room": "noise_floor_shift",
+    "moments": "speech_events",
+}
+_ROWS = 200
+
+
+def renamed(value: Any) -> Any:
+    """The same JSON value with the new keys, and the new code of the finding."""
+    if isinstance(value, list):
+        return [renamed(one) for one in value]
+    if isinstance(value, dict):
+        return {_KEYS.get(key, key): renamed(one) for key, one in value.items()}
+    return _KEYS.get(value, value) if isinstance(value, str) else value
+
+
+def rename_in(model: Any, fields: tuple[str, ...]) -> None:
+    """Rewrite the fields of all rows that have an old name in them."""
+    waiting = []
+    for row in model.objects.only("pk", *fields).iterator(_ROWS):
+        changed = False
+        for field in fields:
+            before = getattr(row, field)
+            after = renamed(before)
+            if after != before:
+                setattr(row, field, after)
+                changed = True
+        if changed:
+            waiting.append(row)
+        if len(waiting) == _ROWS:
+            model.objects.bulk_update(waiting, fields)
+            waiting = []
+    model.objects.bulk_update(waiting, fields)
