@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 PORT ?= 8765
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: setup demo test test-studio check bench golden dev build samples clean types
+.PHONY: setup demo test test-studio check bench golden docs wheel test-wheel dev build samples clean types
 
 ## Install what running needs, build the front end, compile the kernels.
 setup: $(VENV)/installed build $(VENV)/warm
@@ -40,14 +40,12 @@ $(VENV)/warm: $(VENV)/installed $(shell find src/zesty_core -name '*.py')
 
 samples: samples/recordings/made
 
-samples/recordings/made: $(wildcard samples/*.py samples/voices/*) | $(VENV)/installed
-	$(BIN)/python samples/make_recordings.py
-	$(BIN)/python samples/make_beds.py
-	@touch $@
+samples/recordings/made: $(wildcard src/zesty_demo/*.* src/zesty_demo/voices/*) | $(VENV)/installed
+	$(BIN)/python -m zesty_demo.material samples
 
 ## Load the demo recordings (once) and serve on this machine.
 demo: setup samples
-	$(BIN)/zesty demo --port $(PORT)
+	$(BIN)/zesty demo --port $(PORT) --samples samples/recordings
 
 ## Install test tools, Chromium included, and run everything.
 # Tests start a hundred programs; none should have to compile itself anew.
@@ -100,9 +98,18 @@ check: $(VENV)/installed-dev web/node_modules/installed
 bench: setup samples $(VENV)/installed-dev
 	$(BIN)/python bench/run.py
 
+## Build the documentation into docs/_build; a broken link fails.
+docs: $(VENV)/installed-docs
+	$(BIN)/sphinx-build -q -W --keep-going -j auto -b html docs docs/_build
+
+$(VENV)/installed-docs: requirements-docs.lock $(VENV)/installed
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-docs.lock
+	@touch $@
+
 ## Refresh the files that tests compare with; read the difference before committing.
 golden: setup $(VENV)/installed-dev types
 	$(BIN)/python docs/steps/make.py
+	$(BIN)/python docs/schemas/make.py
 	$(BIN)/pytest tests/core/test_golden.py tests/cli --golden || true
 	git diff --stat
 
@@ -115,4 +122,4 @@ dev: web/node_modules/installed
 	cd web && npm run dev
 
 clean:
-	rm -rf $(VENV) web/node_modules src/zesty_server/web_build samples/recordings samples/beds .mypy_cache .ruff_cache
+	rm -rf $(VENV) web/node_modules src/zesty_server/web_build samples docs/_build docs/reference/core .mypy_cache .ruff_cache

@@ -3,9 +3,13 @@
 import sys
 from pathlib import Path
 
-sys.path.insert(0, str(Path(__file__).parents[1] / "src"))
+sys.path[:0] = [str(Path(__file__).parents[1] / "src"), str(Path(__file__).parent)]
+
+import http_reference
 
 from zesty_core.foundation.version import __version__
+
+http_reference.write()
 
 project = "Zesty Voice"
 release = __version__
@@ -13,22 +17,29 @@ copyright = "the makers of Zesty Voice"
 extensions = [
     "myst_parser",
     "sphinx.ext.autodoc",
-    "sphinx.ext.autosummary",
+    "sphinx.ext.apidoc",
     "sphinx.ext.napoleon",
-    "sphinx.ext.viewcode",
-    "sphinxcontrib.openapi",
 ]
 source_suffix = {".md": "markdown", ".rst": "restructuredtext"}
-exclude_patterns = ["_build", "example-step", "screenshots/*.py"]
+exclude_patterns = ["_build", "example-step", "screenshots", "reference/core/modules.rst"]
 myst_heading_anchors = 4
 myst_enable_extensions = ["colon_fence"]
-suppress_warnings = ["myst.xref_missing"]
 autodoc_member_order = "bysource"
-autodoc_typehints = "description"
-autosummary_generate = True
+autodoc_typehints = "signature"
+apidoc_modules = [
+    {
+        "path": "../src/zesty_core",
+        "destination": "reference/core",
+        "max_depth": 2,
+        "module_first": True,
+        "separate_modules": True,
+    }
+]
 napoleon_google_docstring = False
+napoleon_use_ivar = True
+# Field names such as "path" are those of many classes.
+suppress_warnings = ["ref.python"]
 html_theme = "furo"
 html_title = f"Zesty Voice {release}"
 html_theme_options = {"source_edit_link": "", "top_of_page_buttons": []}
 html_show_sphinx = False
-nitpicky = False

@@ -14,7 +14,7 @@ ROOT = Path(__file__).parent.parent
 RECORDINGS = ROOT / "samples" / "recordings"
 #: As far as a cover is looked at.
 PICTURE = b"\x89PNG\r\n\x1a\n" + bytes(40)
-STARTER = ROOT / "samples" / "boat-shed-narration.zesty.json"
+STARTER = ROOT / "src" / "zesty_demo" / "boat-shed-narration.zesty.json"
 
 
 def sine(

@@ -89,6 +89,8 @@ def _settings(made: type[Declared]) -> Schema:
 def _setting(setting: Setting) -> Schema:
     words = {"title": setting.label, "description": setting.help}
     match setting.kind:
+        case "number" if setting.word:
+            return {**words, "anyOf": [_within(setting), {"const": setting.word}]}
         case "number":
             return {**words, **_within(setting)}
         case "numbers":
@@ -180,7 +182,7 @@ def _receipt() -> Schema:
         "sample_rate_hz": {"type": "integer"},
         "channels": {"type": "integer"},
     }
-    rules = {"type": "array", "items": {"type": "object", "required": ["name", "met"]}}
+    rules = {"type": "array", "items": {"type": "object", "required": ["label", "is_met"]}}
     return {
         **_object(
             {

@@ -108,6 +108,8 @@ def pages() -> dict[Path, str]:
     made = {FOLDER / f"{name}.md": page(step) for name, step in STEP_TYPES.items()}
     index = ["# Steps", "", "In the usual order of a chain.", ""]
     index += [f"- [{s.label}]({n}.md): {s.summary}" for n, s in STEP_TYPES.items()]
+    # For the built documentation; the list above serves readers of the plain files.
+    index += ["", "```{toctree}", ":hidden:", ":glob:", "", "*", "```"]
     return made | {FOLDER / "README.md": "\n".join([*index, ""])}
 
 

@@ -238,7 +238,10 @@ def _tell(options: argparse.Namespace, outcomes: list[Outcome]) -> None:
         print(json.dumps([o.as_json() for o in outcomes], indent=2, ensure_ascii=False))
         return
     for outcome in outcomes:
-        print(outcome.line())
+        if not options.quiet or outcome.receipt is None:
+            print(outcome.line())
+    if options.quiet:
+        return
     failed = sum(o.error is not None for o in outcomes)
     missed = sum(o.is_missed for o in outcomes)
     there = sum(o.was_there for o in outcomes)

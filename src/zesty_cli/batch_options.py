@@ -7,6 +7,7 @@ import os
 from typing import Any
 
 from zesty_cli.file_options import add_file_options
+from zesty_cli.output_options import add_output_options
 
 
 def add_batch_parser(commands: Any) -> None:
@@ -25,13 +26,7 @@ def add_batch_parser(commands: Any) -> None:
     batch.add_argument(
         "--target", metavar="NAME|FILE", help="what they must meet: a name, or a target document"
     )
-    batch.add_argument(
-        "--name",
-        default="{title}",
-        metavar="PATTERN",
-        help="such as {show}-{number:02}-{title} (usual: {title})",
-    )
-    batch.add_argument("--show", default="", help="what {show} stands for in names")
+    _add_names(batch)
     batch.add_argument(
         "--format",
         choices=("wav", "flac", "mp3", "ogg", "opus"),
@@ -65,6 +60,21 @@ def add_batch_parser(commands: Any) -> None:
         help="leave out tags and cover that files came with; they are kept otherwise",
     )
     batch.add_argument("--cover", metavar="FILE", help="JPEG or PNG picture for every file")
+    _add_pieces(batch)
+    batch.add_argument(
+        "--workers",
+        type=int,
+        default=min(4, os.cpu_count() or 1),
+        metavar="N",
+        help="files at a time, each on a core of its own (usual: all cores, at most 4)",
+    )
+    batch.add_argument(
+        "--watch", action="store_true", help="go on with what comes into the folders, until Ctrl+C"
+    )
+    add_output_options(batch)
+
+
+def _add_pieces(batch: argparse.ArgumentParser) -> None:
     batch.add_argument("--intro", metavar="FILE", help="sound file to begin every file with")
     batch.add_argument("--outro", metavar="FILE", help="sound file to end every file with")
     batch.add_argument(
@@ -81,14 +91,13 @@ def add_batch_parser(commands: Any) -> None:
         metavar="LU",
         help="how loud intro and outro are towards the voice (usual: 0, as loud)",
     )
+
+
+def _add_names(batch: argparse.ArgumentParser) -> None:
     batch.add_argument(
-        "--workers",
-        type=int,
-        default=min(4, os.cpu_count() or 1),
-        metavar="N",
-        help="files at a time, each on a core of its own (usual: all cores, at most 4)",
+        "--name",
+        default="{title}",
+        metavar="PATTERN",
+        help="such as {show}-{number:02}-{title} (usual: {title})",
     )
-    batch.add_argument(
-        "--watch", action="store_true", help="go on with what comes into the folders, until Ctrl+C"
-    )
-    batch.add_argument("--json", action="store_true", help="print JSON")
+    batch.add_argument("--show", default="", help="what {show} stands for in names")

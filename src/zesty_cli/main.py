@@ -14,8 +14,11 @@ from importlib import import_module
 
 from zesty_cli.account_options import add_account_parser
 from zesty_cli.batch_options import add_batch_parser
-from zesty_cli.file_options import add_file_options
+from zesty_cli.completion import add_completion_parser, completion_command
 from zesty_cli.mix_options import add_mix_parser
+from zesty_cli.recipe_options import add_recipe_parser
+from zesty_cli.serve_options import add_serve_parsers
+from zesty_cli.sound_options import add_measure_parser, add_process_parser
 from zesty_core import __version__
 from zesty_core.foundation.errors import BadInput, ZestyError
 from zesty_core.runtime.allocator import keep_freed_memory
@@ -31,16 +34,6 @@ _LEFT = {"batch": "What is delivered stays; the same command goes on from there.
 _OBJECTS_BETWEEN_SEARCHES = 50_000
 
 
-def _span(text: str) -> tuple[float, float]:
-    start, colon, end = text.partition(":")
-    try:
-        if colon:
-            return float(start), float(end)
-    except ValueError:
-        pass
-    raise argparse.ArgumentTypeError(f"must be START:END in seconds, got {text!r}")
-
-
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="zesty", description="Process recorded voice offline, without touching the original."
@@ -48,89 +41,14 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"zesty {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
-    measure = commands.add_parser("measure", help="measure sound files")
-    measure.add_argument(
-        "files",
-        metavar="FILE",
-        nargs="+",
-        help="a sound file (several may be given), or - for stdin",
-    )
-    measure.add_argument("--json", action="store_true", help="print JSON")
-    measure.add_argument(
-        "--room-tone",
-        metavar="START:END",
-        type=_span,
-        help="read the noise floor from this span, in seconds",
-    )
-
-    process = commands.add_parser("process", help="run a recipe on a sound file")
-    process.add_argument("source", metavar="IN", help="a sound file, or - for stdin")
-    process.add_argument(
-        "out", metavar="OUT", help="a .wav, .flac, .mp3, .ogg or .opus file, or - for WAV to stdout"
-    )
-    process.add_argument(
-        "--recipe", required=True, metavar="NAME|FILE", help="a recipe document, or one by its name"
-    )
-    process.add_argument("--quiet", action="store_true", help="print nothing but faults")
-    process.add_argument(
-        "--room-tone",
-        metavar="START:END|FILE",
-        action="append",
-        default=[],
-        help="learn the noise from this span, in seconds (may be given again), or from a sound "
-        "file of the same room",
-    )
-    process.add_argument(
-        "--cut",
-        metavar="START:END",
-        type=_span,
-        action="append",
-        default=[],
-        help="leave this span out (may be given again)",
-    )
-    process.add_argument(
-        "--mono",
-        choices=("mean", "left", "right", "better"),
-        help="make mono of a stereo recording before the chain; better: the clearer channel",
-    )
-    add_file_options(process, "OUT")
-    process.add_argument(
-        "--tag",
-        metavar="NAME=TEXT",
-        action="append",
-        default=[],
-        help="title, artist, album, genre, year, track or comment (may be given again)",
-    )
-    process.add_argument(
-        "--drop-tags",
-        action="store_true",
-        help="leave out tags and cover that IN came with; they are kept otherwise",
-    )
-    process.add_argument("--json", action="store_true", help="print JSON")
-    process.add_argument("--force", action="store_true", help="replace OUT if it exists")
-
+    add_measure_parser(commands)
+    add_process_parser(commands)
     add_batch_parser(commands)
     add_mix_parser(commands)
-
-    recipe = commands.add_parser("recipe", help="check, show or list recipes")
-    recipe.add_argument("action", choices=("check", "show", "list"))
-    recipe.add_argument(
-        "file", metavar="NAME|FILE", nargs="?", help="a recipe document, or a recipe by its name"
-    )
-
-    serve = commands.add_parser("serve", help="serve the application on this machine")
-    demo = commands.add_parser("demo", help="load the demo recordings, then serve")
-    for parser_ in (serve, demo):
-        parser_.add_argument("--port", type=int, default=8765, help="where (usual: 8765)")
-        parser_.add_argument(
-            "--workers", type=int, default=2, metavar="N", help="works at a time (usual: 2)"
-        )
-    demo.add_argument("--samples", metavar="DIR", help="folder of the demo recordings")
+    add_recipe_parser(commands)
+    add_serve_parsers(commands)
     add_account_parser(commands)
-    worker = commands.add_parser("worker", help="work on queued runs without serving pages")
-    worker.add_argument(
-        "--workers", type=int, default=2, metavar="N", help="works at a time (usual: 2)"
-    )
+    add_completion_parser(commands)
     commands.add_parser("warm-up", help="compile the processing kernels ahead of their first use")
     return parser
 
@@ -156,11 +74,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         return _run(options)
     except BadInput as error:
-        print(f"zesty: {error.message}", file=sys.stderr)
-        return BAD_USE
+        return _failed(options, error, BAD_USE)
     except ZestyError as error:
-        print(f"zesty: {error.message}", file=sys.stderr)
-        return FAILED
+        return _failed(options, error, FAILED)
     except KeyboardInterrupt:
         print(
             f"zesty: stopped. {_LEFT.get(options.command, 'Nothing was written.')}", file=sys.stderr
@@ -170,12 +86,24 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return FAILED
 
 
+def _failed(options: argparse.Namespace, error: ZestyError, code: int) -> int:
+    """Print an error, and its causes where they are asked for."""
+    print(f"zesty: {error.message}", file=sys.stderr)
+    cause = error.__cause__ or error.__context__
+    while cause is not None and getattr(options, "verbose", False):
+        print(f"  because of {type(cause).__name__}: {cause}", file=sys.stderr)
+        cause = cause.__cause__ or cause.__context__
+    return code
+
+
 def _run(options: argparse.Namespace) -> int:
     if options.command == "warm-up":
         from zesty_core.chain.warm_up import warm_up
 
         warm_up()
         return DONE
+    if options.command == "completion":
+        return completion_command(options, _parser())
     name = options.command if options.command in (*_ON_FILES, "account") else "serve"
     command = getattr(import_module(f"zesty_cli.{name}"), f"{name}_command")
     return int(command(options))

@@ -53,7 +53,7 @@ def mix_command(options: argparse.Namespace) -> int:
         cover_of(options.cover),
     )
     mix = MixSource(source, plan)
-    with ProgressLine(mix.info.duration_s) as line:
+    with ProgressLine(mix.info.duration_s, options.quiet, options.verbose) as line:
         made = deliver(mix, order, out, progress=line.show, work_folder=out.parent)
     _tell(options, voice, music, plan, made)
     if target and (left_out := not_asked(target)):
@@ -80,6 +80,8 @@ def _tell(
             "clipped_samples": made.clipped_samples,
         }
         print(json.dumps(told, indent=2))
+        return
+    if options.quiet:
         return
     print(f"{name}: {voice.name} over {music.name}")
     print(

@@ -6,6 +6,7 @@ import argparse
 from typing import Any
 
 from zesty_cli.file_options import add_file_options
+from zesty_cli.output_options import add_output_options
 from zesty_core.bed.settings import BedSettings
 
 
@@ -39,7 +40,7 @@ def add_mix_parser(commands: Any) -> None:
         help="title, artist, album, genre, year, track or comment (may be given again)",
     )
     mix.add_argument("--cover", metavar="FILE", help="JPEG or PNG picture")
-    mix.add_argument("--json", action="store_true", help="print JSON")
+    add_output_options(mix)
     mix.add_argument("--force", action="store_true", help="replace OUT if it exists")
 
 

@@ -64,7 +64,7 @@ def _process(options: argparse.Namespace, file: AudioFile, out: Path) -> int:
     subtype = file.format.subtype if keeps_depth else depth_for(file.format, encoding.container)
     length_samples = round(info.duration_s * rate_hz)
     with (
-        ProgressLine(info.duration_s, options.quiet) as line,
+        ProgressLine(info.duration_s, options.quiet, options.verbose) as line,
         make_writer(
             out,
             encoding,

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import argparse
+import errno
+import ipaddress
 import os
 import socket
 import sys
@@ -19,19 +21,21 @@ def serve_command(options: argparse.Namespace) -> int:
     if options.workers < 1:
         raise BadInput(f"--workers: must be at least 1, got {options.workers}", path="workers")
     if options.command != "worker":
-        _check_port(options.port)
+        _check_address(options.host, options.port)
     prepare_server()
     _begin_library(options)
     from zesty_cli.processes import Processes
 
     with Processes() as processes:
         if options.command != "worker":
-            processes.start("web", _module("zesty_server.web", str(options.port)))
-            _wait_for(options.port)  # first of all: whoever waits for a page waits for this
+            processes.start("web", _module("zesty_server.web", str(options.port), options.host))
+            _wait_for(
+                options.host, options.port
+            )  # first of all: whoever waits for a page waits for this
         for _ in range(options.workers):
             processes.start("worker", _module("zesty_server.jobs.worker"))
         if options.command != "worker":
-            print(f"Zesty Voice is at http://127.0.0.1:{options.port}/  (Ctrl+C stops it)")
+            print(f"Zesty Voice is at http://{options.host}:{options.port}/  (Ctrl+C stops it)")
             sys.stdout.flush()
         processes.watch()
     return 0
@@ -74,28 +78,52 @@ def _begin_library(options: argparse.Namespace) -> None:
 
 
 def _load_demo(samples: str | None) -> None:
-    from zesty_server.demo import load_demo
+    from django.conf import settings
 
-    folder = Path(samples) if samples else Path.cwd() / "samples" / "recordings"
-    load_demo(folder, say=print)
+    from zesty_demo.material import is_made, make_material
+    from zesty_server.demo import is_loaded, load_demo
+
+    if is_loaded():
+        return
+    if samples is None:
+        folder = Path(settings.DATA) / "demo-material"
+        if not is_made(folder):
+            print("Making the demo recordings ...", flush=True)
+            make_material(folder)
+        samples = str(folder / "recordings")
+    load_demo(Path(samples), say=print)
 
 
 def _module(name: str, *arguments: str) -> list[str]:
     return [sys.executable, "-m", name, *arguments]
 
 
-def _check_port(port: int) -> None:
+def _check_address(host: str, port: int) -> None:
+    try:
+        address = ipaddress.IPv4Address(host)
+    except ValueError:
+        raise BadInput(
+            f"--host: must be an IPv4 address such as 127.0.0.1, got {host}", path="host"
+        ) from None
+    if not address.is_loopback and not os.environ.get("ZESTY_ACCOUNTS"):
+        raise BadInput(
+            f"--host: {host} lets everybody on the network in; set ZESTY_ACCOUNTS=1, so that people "
+            "sign in, and name this machine in ZESTY_HOSTS",
+            path="host",
+        )
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
+            probe.bind((host, port))
+        except OSError as fault:
+            if fault.errno == errno.EADDRNOTAVAIL:
+                raise BadInput(f"--host: this machine has no address {host}", path="host") from None
             raise BadInput(f"--port: {port} is in use; name another") from None
 
 
-def _wait_for(port: int) -> None:
+def _wait_for(host: str, port: int) -> None:
     for _ in range(200):
         with socket.socket() as probe:
-            if probe.connect_ex(("127.0.0.1", port)) == 0:
+            if probe.connect_ex((host, port)) == 0:
                 return
         time.sleep(0.1)

@@ -40,10 +40,18 @@ _TARGET = "Podcast, stereo"
 _RUN = ("letters-31-opening", "hide-guide-causeway")
 
 
+def _marker() -> Path:
+    return Path(settings.DATA) / "demo-loaded"
+
+
+def is_loaded() -> bool:
+    """Whether this library has had its demo."""
+    return _marker().exists()
+
+
 def load_demo(folder: Path, say: Callable[[str], object]) -> None:
     """Load it once; what the user did since is left alone."""
-    marker = Path(settings.DATA) / "demo-loaded"
-    if marker.exists():
+    if is_loaded():
         return
     if not folder.is_dir():
         raise BadInput(f"{folder} does not hold the demo recordings; make them with make samples")
@@ -66,7 +74,7 @@ def load_demo(folder: Path, say: Callable[[str], object]) -> None:
             set_target(recording, targets[_TARGET])
             execute_run(str(start_run(recording).pk))
         say(f"  {recording.name}")
-    marker.touch()
+    _marker().touch()
 
 
 def _recipes(folder: Path) -> list[Recipe]:

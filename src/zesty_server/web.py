@@ -1,4 +1,4 @@
-"""The web process: ``python -m zesty_server.web PORT``, started by ``zesty serve``.
+"""The web process: ``python -m zesty_server.web PORT [ADDRESS]``, started by ``zesty serve``.
 
 One thread takes requests in and sends answers out, for all clients at once, however slow they are;
 a request reaches one of the threads that answer when its whole body is there.
@@ -23,8 +23,8 @@ MOST_BODY_BYTES = 1024 * _MEBIBYTE
 _MOST_UNSENT_BYTES = 1024 * _MEBIBYTE
 
 
-def main(port: int) -> None:
-    """Serve on this machine until told to stop, or until the parent ends."""
+def main(port: int, host: str = "127.0.0.1") -> None:
+    """Serve until a signal to stop, or until the parent ends."""
     end_with_parent()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zesty_server.config.settings")
     from django.conf import settings
@@ -42,7 +42,7 @@ def main(port: int) -> None:
     }
     serve(
         application,
-        host="127.0.0.1",
+        host=host,
         port=port,
         threads=_THREADS,
         ident=None,
@@ -61,4 +61,4 @@ def main(port: int) -> None:
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]))
+    main(int(sys.argv[1]), *sys.argv[2:3])

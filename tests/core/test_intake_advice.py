@@ -58,7 +58,7 @@ def test_planted_faults_are_found_and_no_others(path):
 
 
 @pytest.mark.parametrize(
-    "path", sorted((ROOT / "samples" / "voices").glob("*.flac")), ids=lambda p: p.stem
+    "path", sorted((ROOT / "src" / "zesty_demo" / "voices").glob("*.flac")), ids=lambda p: p.stem
 )
 def test_nothing_is_found_on_the_clean_lines_but_their_low_rate(path):
     file = AudioFile(path)

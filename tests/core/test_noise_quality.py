@@ -31,7 +31,7 @@ SNRS_DB = (5, 10, 20, 30)
 
 @functools.cache
 def voice():
-    file = AudioFile(ROOT / "samples" / "voices" / "hide-guide-saltmarsh.flac")
+    file = AudioFile(ROOT / "src" / "zesty_demo" / "voices" / "hide-guide-saltmarsh.flac")
     sound = file.read(0, 9 * file.info.sample_rate_hz)
     return resampled(sound, file.info.sample_rate_hz, RATE)[0].astype(np.float64)
 

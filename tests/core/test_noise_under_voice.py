@@ -26,9 +26,9 @@ from zesty_core.steps.gain import Gain
 from zesty_core.steps.noise_reduction import NoiseReduction
 from zesty_core.steps.pictures import PicturedPassage
 
-VOICES = sorted((ROOT / "samples" / "voices").glob("*.flac"))
+VOICES = sorted((ROOT / "src" / "zesty_demo" / "voices").glob("*.flac"))
 #: In whom nothing is found that could be room tone.
-WARDEN = ROOT / "samples" / "voices" / "letters-warden.flac"
+WARDEN = ROOT / "src" / "zesty_demo" / "voices" / "letters-warden.flac"
 #: Of a voice this far over the room, how far what is told may lie from what the room is.
 MOST_DB = {5: 1.4, 10: 1.3, 20: 1.8, 30: 3.0}
 

@@ -18,7 +18,7 @@ from zesty_core.measures.room_profile import RoomProfile, changes, profile_of
 from zesty_core.measures.stream import measure
 
 NAMES = sorted(p.stem for p in RECORDINGS.glob("*.wav"))
-VOICES = ROOT / "samples" / "voices"
+VOICES = ROOT / "src" / "zesty_demo" / "voices"
 ROOM = noise(-60, 2)
 
 

@@ -78,7 +78,7 @@ def test_no_hum_is_invented(sound):
     assert measured(sound).hum is None
 
 
-@pytest.mark.parametrize("path", sorted((ROOT / "samples" / "voices").glob("*.flac")))
+@pytest.mark.parametrize("path", sorted((ROOT / "src" / "zesty_demo" / "voices").glob("*.flac")))
 def test_no_hum_in_the_clean_voices(path):
     file = AudioFile(path)
     assert measure(file.blocks(), file.info).hum is None

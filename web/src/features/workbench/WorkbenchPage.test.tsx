@@ -188,8 +188,8 @@ describe("the workbench", () => {
   });
 
   it("sets head and tail, and tells what was added", async () => {
-    const moments = { phrases: [{ start_s: 0.5, end_s: 28, level_dbfs: -30 }], thumps_s: [], noises_s: [] };
-    const measures = { ...recording().measures, duration_s: 30, moments };
+    const speech_events = { phrases: [{ start_s: 0.5, end_s: 28, level_dbfs: -30 }], thumps_s: [], noises_s: [] };
+    const measures = { ...recording().measures, duration_s: 30, speech_events };
     const asked = showPage({ "GET /api/recordings/rec-1/": recording({ measures }) });
     await userEvent.click(await screen.findByRole("button", { name: "Timing" }));
     expect(screen.getByLabelText("Tail, s")).toHaveValue("2.00");

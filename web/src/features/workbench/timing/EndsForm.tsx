@@ -15,7 +15,7 @@ interface Props {
 
 /** Length of head, tail and fades. */
 export function EndsForm({ recording, onSet }: Props) {
-  const phrases = recording.measures?.moments?.phrases ?? [];
+  const phrases = recording.measures?.speech_events?.phrases ?? [];
   const [first, last] = [phrases[0], phrases.at(-1)];
   const now: Record<keyof Ends, number | null> = {
     head_s: first?.start_s ?? null,

@@ -3,14 +3,11 @@
 Each gets room tone at the head, hum, fan hiss, a boxy room, uneven lines, sharp sibilants, thumps,
 breaths and so on, as its entry in ``RECORDINGS`` says. Beside every recording ``<name>.truth.json``
 tells what was planted where. The same seed gives the same files.
-
-Run: ``python samples/make_recordings.py [FOLDER]`` (default ``samples/recordings``).
 """
 
 from __future__ import annotations
 
 import json
-import sys
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,7 +16,7 @@ import soundfile
 import soxr
 from numpy.typing import NDArray
 
-from faults import (
+from zesty_demo.faults import (
     add_breaths,
     add_plosives,
     boxy_room,
@@ -146,9 +143,8 @@ RECORDINGS = (
 )
 
 
-def main() -> None:
-    """Write all recordings into the folder named on the command line."""
-    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else HERE / "recordings"
+def make_recordings(folder: Path) -> None:
+    """Write all recordings and what was planted in them into ``folder``."""
     folder.mkdir(parents=True, exist_ok=True)
     for plan in RECORDINGS:
         samples, truth = make(plan)
@@ -156,7 +152,6 @@ def main() -> None:
         soundfile.write(path, samples.T, plan.rate_hz, "PCM_24")
         text = json.dumps(truth, indent=1, ensure_ascii=False)
         path.with_suffix(".truth.json").write_text(text + "\n", encoding="utf-8")
-        print(f"{path.name}: {samples.shape[1] / plan.rate_hz:.1f} s")
 
 
 def make(plan: Plan) -> tuple[NDArray[np.float64], dict[str, object]]:
@@ -212,7 +207,3 @@ def _voice(plan: Plan) -> tuple[NDArray[np.float64], list[tuple[float, float]]]:
     head, tail = np.zeros(round(HEAD_S * WORK_HZ)), np.zeros(round(TAIL_S * WORK_HZ))
     lines = [(e["start_s"] + HEAD_S, e["end_s"] + HEAD_S) for e in said["lines"]]
     return np.concatenate([head, voice, tail]), lines
-
-
-if __name__ == "__main__":
-    main()

@@ -23,7 +23,7 @@ def fan_hiss(length: int, rate: int, level_dbfs: float, rng: np.random.Generator
     slow = signal.lfilter([0.0005], [1, -0.9995], rng.standard_normal(length // 48 + 1))
     drift = np.interp(np.arange(length), np.arange(len(slow)) * 48, slow / (slow.std() + 1e-9))
     sound *= 10 ** (0.25 * drift / 20)
-    return sound * 10 ** (level_dbfs / 20) / _rms(sound)
+    return np.asarray(sound * 10 ** (level_dbfs / 20) / _rms(sound))
 
 
 def hum(
@@ -37,7 +37,7 @@ def hum(
         for k, amount in amounts.items()
     ]
     sound = np.sum(tones, axis=0)
-    return sound * 10 ** (level_dbfs / 20) / _rms(sound)
+    return np.asarray(sound * 10 ** (level_dbfs / 20) / _rms(sound))
 
 
 def sharpen_sibilants(

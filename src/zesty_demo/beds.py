@@ -1,17 +1,15 @@
 """Make two music beds, by arithmetic alone: slow chords on soft tones, and a plucked pattern.
 
-Run: ``python samples/make_beds.py [FOLDER]`` (default ``samples/beds``). The same every time.
+The same every time.
 """
 
 from __future__ import annotations
 
-import sys
 from pathlib import Path
 
 import numpy as np
 import soundfile
 
-HERE = Path(__file__).parent
 RATE = 44_100
 #: Notes as semitones over A2 (110 Hz).
 CHORDS = ((0, 7, 12, 16), (5, 12, 17, 21), (-4, 3, 12, 15), (-2, 5, 10, 14))
@@ -21,7 +19,8 @@ def tone(semitones: float, seconds: float, partials: tuple[float, ...]) -> np.nd
     """A note with its partials."""
     t = np.arange(round(seconds * RATE)) / RATE
     hz = 110.0 * 2 ** (semitones / 12)
-    return sum(size * np.sin(2 * np.pi * hz * k * t) for k, size in enumerate(partials, 1))
+    made = (size * np.sin(2 * np.pi * hz * k * t) for k, size in enumerate(partials, 1))
+    return sum(made, np.zeros(len(t)))
 
 
 def slow_tide() -> np.ndarray:
@@ -54,13 +53,8 @@ def morning_count() -> np.ndarray:
     return out
 
 
-def main() -> None:
-    """Both into a folder."""
-    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else HERE / "beds"
-    folder.mkdir(exist_ok=True)
+def make_beds(folder: Path) -> None:
+    """Write both into ``folder``."""
+    folder.mkdir(parents=True, exist_ok=True)
     for name, made in (("slow-tide", slow_tide()), ("morning-count", morning_count())):
         soundfile.write(folder / f"{name}.flac", made.T, RATE, "PCM_16")
-
-
-if __name__ == "__main__":
-    main()

@@ -1,0 +1,85 @@
+"""Arguments of ``zesty measure`` and ``zesty process``."""
+
+from __future__ import annotations
+
+import argparse
+from typing import Any
+
+from zesty_cli.file_options import add_file_options
+from zesty_cli.output_options import add_output_options
+
+
+def _span(text: str) -> tuple[float, float]:
+    start, colon, end = text.partition(":")
+    try:
+        if colon:
+            return float(start), float(end)
+    except ValueError:
+        pass
+    raise argparse.ArgumentTypeError(f"must be START:END in seconds, got {text!r}")
+
+
+def add_measure_parser(commands: Any) -> None:
+    """Declare the command."""
+    measure = commands.add_parser("measure", help="measure sound files")
+    measure.add_argument(
+        "files",
+        metavar="FILE",
+        nargs="+",
+        help="a sound file (several may be given), or - for stdin",
+    )
+    measure.add_argument("--json", action="store_true", help="print JSON")
+    measure.add_argument(
+        "--room-tone",
+        metavar="START:END",
+        type=_span,
+        help="read the noise floor from this span, in seconds",
+    )
+
+
+def add_process_parser(commands: Any) -> None:
+    """Declare the command."""
+    process = commands.add_parser("process", help="run a recipe on a sound file")
+    process.add_argument("source", metavar="IN", help="a sound file, or - for stdin")
+    process.add_argument(
+        "out", metavar="OUT", help="a .wav, .flac, .mp3, .ogg or .opus file, or - for WAV to stdout"
+    )
+    process.add_argument(
+        "--recipe", required=True, metavar="NAME|FILE", help="a recipe document, or one by its name"
+    )
+    process.add_argument(
+        "--room-tone",
+        metavar="START:END|FILE",
+        action="append",
+        default=[],
+        help="learn the noise from this span, in seconds (may be given again), or from a sound "
+        "file of the same room",
+    )
+    process.add_argument(
+        "--cut",
+        metavar="START:END",
+        type=_span,
+        action="append",
+        default=[],
+        help="leave this span out (may be given again)",
+    )
+    process.add_argument(
+        "--mono",
+        choices=("mean", "left", "right", "better"),
+        help="make mono of a stereo recording before the chain; better: the clearer channel",
+    )
+    add_file_options(process, "OUT")
+    process.add_argument(
+        "--tag",
+        metavar="NAME=TEXT",
+        action="append",
+        default=[],
+        help="title, artist, album, genre, year, track or comment (may be given again)",
+    )
+    process.add_argument(
+        "--drop-tags",
+        action="store_true",
+        help="leave out tags and cover that IN came with; they are kept otherwise",
+    )
+    add_output_options(process)
+    process.add_argument("--force", action="store_true", help="replace OUT if it exists")
