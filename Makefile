@@ -15,7 +15,7 @@ $(BIN)/python:
 	$(PYTHON) -m venv $(VENV)
 
 $(VENV)/installed: requirements.lock pyproject.toml | $(BIN)/python
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/python -m pip install --quiet --no-compile --disable-pip-version-check -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
 	@touch $@
 
@@ -44,7 +44,9 @@ samples/recordings/made: $(wildcard src/zesty_demo/*.* src/zesty_demo/voices/*) 
 	$(BIN)/python -m zesty_demo.material samples
 
 ## Load the demo recordings (once) and serve on this machine.
-demo: setup samples
+demo:
+	@# Side by side: what computes and what waits for a registry.
+	@$(MAKE) --no-print-directory -j4 setup samples
 	$(BIN)/zesty demo --port $(PORT) --samples samples/recordings
 
 ## Install test tools, Chromium included, and run everything.

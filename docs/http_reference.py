@@ -1,4 +1,4 @@
-"""Writes the HTTP reference as Markdown from ``docs/openapi.json``; called when the documentation is built."""
+"""Writes the HTTP reference as Markdown from ``docs/openapi.json``, whenever the pages are built."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ HERE = Path(__file__).parent
 _METHODS = ("get", "post", "put", "patch", "delete")
 _HEAD = """# HTTP
 
-The page and every other client use these addresses. A cell names the schema of a body; *none* means no body. Every error
-has one shape: `{"error": {"code", "message", "path"}}`. The whole description, with all schemas:
+The page and every other client use these addresses. A cell names the schema of a body; *none* means no body.
+Every error has one shape: `{"error": {"code", "message", "path"}}`. The whole description, with all schemas:
 {download}`openapi.json <../openapi.json>`.
 """
 
