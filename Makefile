@@ -4,7 +4,9 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8765
-WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+# What building the page takes; tests take all, and only one of the two may be installing.
+WEB_PACKAGES ?= installed-to-build
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
 
 .PHONY: setup demo test test-studio check bench golden docs wheel test-wheel dev build samples clean types
 
@@ -23,13 +25,18 @@ $(VENV)/installed-dev: requirements-dev.lock $(VENV)/installed
 	$(BIN)/python -m pip install --quiet --no-compile --disable-pip-version-check -r requirements-dev.lock
 	@touch $@
 
+# All of the page's packages, or those alone that building it takes.
 web/node_modules/installed: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@ web/node_modules/installed-to-build
+
+web/node_modules/installed-to-build: web/package-lock.json
+	cd web && npm ci --omit=dev --no-audit --no-fund --loglevel=error
 	@touch $@
 
 build: src/zesty_server/web_build/index.html
 
-src/zesty_server/web_build/index.html: web/node_modules/installed $(WEB_SOURCES)
+src/zesty_server/web_build/index.html: web/node_modules/$(WEB_PACKAGES) $(WEB_SOURCES)
 	cd web && npm run --silent build
 	@touch $@
 
@@ -55,7 +62,7 @@ test: export PYTHONDONTWRITEBYTECODE =
 test:
 	@# Three things at a time: some wait for a registry while others compute. The page's tests are among
 	@# them, so that journeys through the page have the processor to themselves; they are heard of at the end.
-	$(MAKE) -j3 setup samples $(VENV)/installed-dev chromium web/node_modules/installed check web-tests
+	$(MAKE) -j3 WEB_PACKAGES=installed setup samples $(VENV)/installed-dev chromium web/node_modules/installed check web-tests
 	@$(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder; tests=$$?; \
 	  test "$$(cat web/test.status)" = 0 || { cat web/test.log; exit 1; }; \
 	  exit $$tests

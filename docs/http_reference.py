@@ -10,8 +10,9 @@ HERE = Path(__file__).parent
 _METHODS = ("get", "post", "put", "patch", "delete")
 _HEAD = """# HTTP
 
-The page and every other client use these addresses. A cell names the schema of a body; *none* means no body.
-Every error has one shape: `{"error": {"code", "message", "path"}}`. The whole description, with all schemas:
+The page and every other client use these addresses. A cell names the schema of a body; *none*
+means no body. Every error has one shape: `{"error": {"code", "message", "path"}}`. The whole
+description, with all schemas:
 {download}`openapi.json <../openapi.json>`.
 """
 

@@ -29,9 +29,10 @@ def serve_command(options: argparse.Namespace) -> int:
     with Processes() as processes:
         if options.command != "worker":
             processes.start("web", _module("zesty_server.web", str(options.port), options.host))
-            _wait_for(
-                options.host, options.port
-            )  # first of all: whoever waits for a page waits for this
+            # First of all: whoever waits for a page waits for this.
+            _wait_for(options.host, options.port)
+        if options.command == "demo":
+            _load_demo(options.samples)
         for _ in range(options.workers):
             processes.start("worker", _module("zesty_server.jobs.worker"))
         if options.command != "worker":
@@ -73,8 +74,6 @@ def _begin_library(options: argparse.Namespace) -> None:
             print("There is no account yet. Make one: zesty account add NAME", file=sys.stderr)
         return
     add_starters()
-    if options.command == "demo":
-        _load_demo(options.samples)
 
 
 def _load_demo(samples: str | None) -> None:
