@@ -4,6 +4,8 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8765
+# Modules are compiled when they are first used, and kept: no program should have to do it anew.
+export PYTHONDONTWRITEBYTECODE =
 # What building the page takes; tests take all, and only one of the two may be installing.
 WEB_PACKAGES ?= installed-to-build
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
@@ -57,8 +59,6 @@ demo:
 	$(BIN)/zesty demo --port $(PORT) --samples samples/recordings
 
 ## Install test tools, Chromium included, and run everything.
-# Tests start a hundred programs; none should have to compile itself anew.
-test: export PYTHONDONTWRITEBYTECODE =
 test:
 	@# Three things at a time: some wait for a registry while others compute. The page's tests are among
 	@# them, so that journeys through the page have the processor to themselves; they are heard of at the end.
@@ -69,7 +69,6 @@ test:
 
 ## Install PostgreSQL and Redis, run the server's tests on them, and stop, kill and restart everything.
 # The long forms: ZESTY_TEST_STOPS=20 ZESTY_TEST_KILLS=10 ZESTY_TEST_RESTART_FILES=48 ZESTY_TEST_REQUESTS=50
-test-studio: export PYTHONDONTWRITEBYTECODE =
 test-studio: setup samples $(VENV)/installed-studio services
 	ZESTY_TEST_REQUESTS=$${ZESTY_TEST_REQUESTS:-10} \
 	  $(BIN)/python -m tests.studio.on_postgres -n 2 --dist loadfile tests/server
