@@ -18,8 +18,11 @@ setup: $(VENV)/installed build $(VENV)/warm
 $(BIN)/python:
 	$(PYTHON) -m venv $(VENV)
 
-$(VENV)/installed: requirements.lock pyproject.toml | $(BIN)/python
+$(VENV)/packages: requirements.lock | $(BIN)/python
 	$(BIN)/python -m pip install --quiet --no-compile --disable-pip-version-check -r requirements.lock
+	@touch $@
+
+$(VENV)/installed: pyproject.toml $(VENV)/packages
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
 	@touch $@
 
@@ -42,15 +45,16 @@ src/zesty_server/web_build/index.html: web/node_modules/$(WEB_PACKAGES) $(WEB_SO
 	cd web && npm run --silent build
 	@touch $@
 
-$(VENV)/warm: $(VENV)/installed $(shell find src/zesty_core -name '*.py')
+# Beside the installation of the product itself, which takes a few seconds.
+$(VENV)/warm: $(VENV)/packages $(shell find src/zesty_core -name '*.py')
 	@echo "Compiling the processing kernels ..."
-	$(BIN)/zesty warm-up
+	PYTHONPATH=src $(BIN)/python -m zesty_cli.main warm-up
 	@touch $@
 
 samples: samples/recordings/made
 
-samples/recordings/made: $(wildcard src/zesty_demo/*.* src/zesty_demo/voices/*) | $(VENV)/installed
-	$(BIN)/python -m zesty_demo.material samples
+samples/recordings/made: $(wildcard src/zesty_demo/*.* src/zesty_demo/voices/*) | $(VENV)/packages
+	PYTHONPATH=src $(BIN)/python -m zesty_demo.material samples
 
 ## Load the demo recordings (once) and serve on this machine.
 demo:

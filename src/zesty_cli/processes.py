@@ -7,10 +7,12 @@ import subprocess
 import sys
 import time
 from types import FrameType
+from typing import TYPE_CHECKING
 
-from zesty_server.jobs.outages import drop_connection
-from zesty_server.jobs.watch import LOOK_EVERY_S, Watch
 from zesty_server.lifeline import Lifeline
+
+if TYPE_CHECKING:  # needs the server's settings, which are read while the first child starts
+    from zesty_server.jobs.watch import Watch
 
 _POLL_EVERY_S = 0.5
 _STOPPING_S = 10.0
@@ -40,14 +42,23 @@ class Processes:
             except subprocess.TimeoutExpired:
                 process.kill()
 
-    def start(self, name: str, command: list[str]) -> None:
-        """Start a child."""
-        self._running.append((name, command, self._started(command)))
+    def start(self, name: str, command: list[str], *, held: bool = False) -> None:
+        """Start a child; one that is held reads ``--held`` and waits for the end of its input, which
+        :meth:`release` closes."""
+        process = self._started([*command, "--held"] if held else command, held)
+        self._running.append((name, command, process))
 
-    def _started(self, command: list[str]) -> subprocess.Popen[bytes]:
+    def release(self) -> None:
+        """Let the children go on that are held."""
+        for _, _, process in self._running:
+            if process.stdin:
+                process.stdin.close()
+
+    def _started(self, command: list[str], held: bool = False) -> subprocess.Popen[bytes]:
         # In a session of its own, so that Ctrl+C reaches only us.
         return subprocess.Popen(
             command,
+            stdin=subprocess.PIPE if held else None,
             start_new_session=True,
             env=self._lifeline.environment(),
             pass_fds=(self._lifeline.read_end,),
@@ -55,6 +66,8 @@ class Processes:
 
     def watch(self) -> None:
         """Until told to stop: start the dead again, take up abandoned work."""
+        from zesty_server.jobs.watch import LOOK_EVERY_S, Watch
+
         watch, last_s = Watch(), float("-inf")
         while not self._stop:
             for index, (name, command, process) in enumerate(self._running):
@@ -67,6 +80,8 @@ class Processes:
             time.sleep(_POLL_EVERY_S)
 
     def _look(self, watch: Watch) -> None:
+        from zesty_server.jobs.outages import drop_connection
+
         try:
             watch.look()
             self._is_away = False

@@ -9,6 +9,7 @@ import os
 import socket
 import sys
 import time
+from importlib import import_module
 from pathlib import Path
 
 from zesty_core.foundation.errors import BadInput
@@ -22,13 +23,20 @@ def serve_command(options: argparse.Namespace) -> int:
         raise BadInput(f"--workers: must be at least 1, got {options.workers}", path="workers")
     if options.command != "worker":
         _check_address(options.host, options.port)
-    prepare_server()
-    _begin_library(options)
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", _SETTINGS)
+    # Makes the data folder and its key, before two processes could.
+    import_module(_SETTINGS)
     from zesty_cli.processes import Processes
 
     with Processes() as processes:
         if options.command != "worker":
-            processes.start("web", _module("zesty_server.web", str(options.port), options.host))
+            # It loads while the database is brought up to date, and serves after that.
+            web = _module("zesty_server.web", str(options.port), options.host)
+            processes.start("web", web, held=True)
+        prepare_server()
+        _begin_library(options)
+        processes.release()
+        if options.command != "worker":
             # First of all: whoever waits for a page waits for this.
             _wait_for(options.host, options.port)
         if options.command == "demo":
@@ -121,8 +129,8 @@ def _check_address(host: str, port: int) -> None:
 
 
 def _wait_for(host: str, port: int) -> None:
-    for _ in range(200):
+    for _ in range(600):
         with socket.socket() as probe:
             if probe.connect_ex((host, port)) == 0:
                 return
-        time.sleep(0.1)
+        time.sleep(0.03)

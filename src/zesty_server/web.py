@@ -1,4 +1,4 @@
-"""The web process: ``python -m zesty_server.web PORT [ADDRESS]``, started by ``zesty serve``.
+"""The web process: ``python -m zesty_server.web PORT [ADDRESS [--held]]``, started by ``zesty serve``.
 
 One thread takes requests in and sends answers out, for all clients at once, however slow they are;
 a request reaches one of the threads that answer when its whole body is there.
@@ -9,6 +9,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from importlib import import_module
 
 from zesty_server.lifeline import end_with_parent
 
@@ -23,8 +24,8 @@ MOST_BODY_BYTES = 1024 * _MEBIBYTE
 _MOST_UNSENT_BYTES = 1024 * _MEBIBYTE
 
 
-def main(port: int, host: str = "127.0.0.1") -> None:
-    """Serve until a signal to stop, or until the parent ends."""
+def main(port: int, host: str = "127.0.0.1", held: str = "") -> None:
+    """Serve until a signal to stop, or until the parent ends; held, from the end of the input on."""
     end_with_parent()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zesty_server.config.settings")
     from django.conf import settings
@@ -32,6 +33,9 @@ def main(port: int, host: str = "127.0.0.1") -> None:
     from waitress import serve
 
     application = get_wsgi_application()
+    import_module(settings.ROOT_URLCONF)
+    if held:
+        sys.stdin.read()
     # Bodies and answers that wait lie in the data folder, not in the system's temporary one.
     tempfile.tempdir = str(settings.WORK_FOLDER)
     # The server in front, where there is one, speaks from this machine.
@@ -61,4 +65,4 @@ def main(port: int, host: str = "127.0.0.1") -> None:
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]), *sys.argv[2:3])
+    main(int(sys.argv[1]), *sys.argv[2:])
