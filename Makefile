@@ -118,6 +118,16 @@ $(VENV)/installed-docs: requirements-docs.lock $(VENV)/installed
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-docs.lock
 	@touch $@
 
+## Build the wheel, page included, into dist/.
+wheel: $(VENV)/installed build
+	rm -rf dist build
+	$(BIN)/python -m pip wheel --quiet --disable-pip-version-check --no-deps --wheel-dir dist .
+	@ls dist
+
+## Try the wheel in a clean environment of every Python at hand, without Node and outside the checkout.
+test-wheel: wheel
+	$(BIN)/python tests/wheel/try_wheel.py
+
 ## Refresh the files that tests compare with; read the difference before committing.
 golden: setup $(VENV)/installed-dev types
 	$(BIN)/python docs/steps/make.py

@@ -104,6 +104,10 @@ def _run(options: argparse.Namespace) -> int:
         return DONE
     if options.command == "completion":
         return completion_command(options, _parser())
+    if options.command in _ON_SOUND and not getattr(options, "quiet", False):
+        from zesty_cli.compiling import announce_compiling
+
+        announce_compiling()
     name = options.command if options.command in (*_ON_FILES, "account") else "serve"
     command = getattr(import_module(f"zesty_cli.{name}"), f"{name}_command")
     return int(command(options))

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import importlib
-
 import pytest
 
 from zesty_server.recordings.models import Recording
-
-names = importlib.import_module("zesty_server.recordings.migrations._renamed_measures")
+from zesty_server.renamed_measures import rename_in
 
 
 @pytest.mark.django_db
@@ -26,7 +23,7 @@ def test_kept_measures_and_findings_get_the_new_names():
         dismissed=["louder_room", "hum"],
     )
     untouched = Recording.objects.create(name="b", original_name="b.wav", size_bytes=1)
-    names.rename_in(Recording, ("measures", "advice", "dismissed"))
+    rename_in(Recording, ("measures", "advice", "dismissed"))
     old.refresh_from_db()
     assert old.measures == {
         "room_tones": [{"level_spread_db": 1.5}],

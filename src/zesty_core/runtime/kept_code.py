@@ -33,6 +33,14 @@ def _offer_memory() -> None:
         llvmlite.binding.add_symbol(name if name.startswith("_") else f"NRT_{name}", address)
 
 
+_listeners: list[Callable[[], object]] = []
+
+
+def on_compiled(listener: Callable[[], object]) -> None:
+    """Call ``listener`` whenever a kernel has been compiled, which takes about a second each."""
+    _listeners.append(listener)
+
+
 class _AsShipped(InTreeCacheLocator):
     """Beside the sources, as set-up left it, for whoever may write neither there nor at home."""
 
@@ -66,6 +74,8 @@ class _KeptCode(FunctionCache):
 
     def save_overload(self, sig: Any, data: Any) -> None:
         """Keep it, where that is possible; otherwise the next program compiles it again."""
+        for listener in _listeners:
+            listener()
         with contextlib.suppress(OSError):
             super().save_overload(sig, data)  # type: ignore[no-untyped-call]
 

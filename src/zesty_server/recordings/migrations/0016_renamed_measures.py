@@ -2,7 +2,7 @@ from typing import Any
 
 from django.db import migrations
 
-from zesty_server.recordings.migrations._renamed_measures import rename_in
+from zesty_server.renamed_measures import rename_in
 
 
 def rename(apps: Any, schema_editor: Any) -> None:

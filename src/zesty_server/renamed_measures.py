@@ -1,4 +1,4 @@
-"""Renames keys of kept measures: ``moves_db``, ``louder_room`` and ``moments`` have the terms of the trade now."""
+"""For migrations: gives kept measures the names of the trade."""
 
 from __future__ import annotations
 
