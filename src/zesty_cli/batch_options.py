@@ -11,7 +11,7 @@ from zesty_cli.output_options import add_output_options
 
 
 def add_batch_parser(commands: Any) -> None:
-    """Declare them."""
+    """Declare the command."""
     batch: argparse.ArgumentParser = commands.add_parser(
         "batch",
         help="run a recipe over files and folders, towards a target",

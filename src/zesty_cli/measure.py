@@ -58,7 +58,7 @@ def _lines(name: str, measures: Measures, is_marked: bool) -> list[str]:
         shown = (
             f"{value:8.1f} {unit}"
             if value is not None
-            else (f"       - ({measures.reasons.get(field, 'cannot be told')})")
+            else (f"       - ({measures.reasons.get(field, 'cannot be determined')})")
         )
         source = measures.noise_floor_source if field == "noise_floor_dbfs" else None
         lines.append(f"{label:>15} {shown}" + (f" ({source})" if source else ""))

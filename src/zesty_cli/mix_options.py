@@ -11,7 +11,7 @@ from zesty_core.bed.settings import BedSettings
 
 
 def add_mix_parser(commands: Any) -> None:
-    """Declare them."""
+    """Declare the command."""
     mix: argparse.ArgumentParser = commands.add_parser(
         "mix",
         help="lay a finished voice over music that dips while it speaks",

@@ -132,7 +132,7 @@ def _in_processes(jobs: list[FileJob], workers: int, manager: SyncManager) -> li
                     _take(told, shares)
                     line.show(sum(shares))
             except BrokenProcessPool:
-                # A worker died; who it was working for cannot be told, so all that are left count.
+                # A worker died; which file it had is unknown, so all that are left count.
                 for at in [a for a in left if a not in outcomes]:
                     tries[at] += shares[at] > 0.0
                     if tries[at] >= _MOST_TRIES:

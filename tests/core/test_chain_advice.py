@@ -1,4 +1,4 @@
-"""Chains built wrong are told so, with their figures and one thing to do that mends them."""
+"""Chains built wrong are found, with their figures and one thing to do that mends them."""
 
 from __future__ import annotations
 
@@ -99,7 +99,7 @@ def test_a_wrong_chain_is_told_and_its_act_mends_it(steps, report, levels, code)
     else:
         assert finding.act.kind == "set_params"
         mended[with_["at"]]["params"] |= with_["params"]
-    # What was done can be told anew once it has run; here only order and settings can mend.
+    # What was done is known anew once it has run; here only order and settings can mend.
     calm = WORKS | {"max_reduction_db": 5.0}
     assert code not in [f.code for f in advice(mended, calm)]
 

@@ -87,7 +87,7 @@ def test_vowels_are_no_sibilants_however_dull_the_voice(formant_dbfs, ess_dbfs, 
     run_chain(ArraySource(sound, RATE), (ChainStep(DeEsser()),), kept.append)
     band = butter(6, [5000, 10_000], "bandpass", fs=RATE, output="sos")
     before, after = (sosfilt(band, x) for x in (sound, np.concatenate(kept, axis=1)))
-    # The release lasts 40 ms; what is told of vowels begins later.
+    # The release lasts 40 ms; what counts as vowels begins later.
     vowel = np.roll(sharp, RATE // 5)
     inside = np.roll(sharp, RATE // 100) & sharp
     assert level_db(before[vowel]) - level_db(after[vowel]) < 0.5

@@ -86,7 +86,7 @@ def test_the_voice_is_not_duller_than_the_eq_asked_for(results, name):
     tone = result.room_tone
     noise = thirds_db(source, rate, [[tone.start_s, tone.end_s]])
     [eq] = [c.step for c in read_recipe(STARTER).chain if isinstance(c.step, Eq)]
-    # Of the voice alone: the noise's going is no dullness, and where it is near nothing can be told.
+    # Of the voice alone: the noise's going is no dullness, and where it is near nothing follows.
     audible = before > noise + 10
     voice = 10 * np.log10(10 ** (before / 10) - 10 ** (noise / 10))
     moved = after - voice - eq.response_db(THIRDS_HZ, rate)

@@ -1,4 +1,4 @@
-"""Voice level, noise floor, clipping, DC, and what cannot be told."""
+"""Voice level, noise floor, clipping, DC, and what cannot be determined."""
 
 from __future__ import annotations
 

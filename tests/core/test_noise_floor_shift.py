@@ -18,7 +18,7 @@ from zesty_core.measures.stream import measure
 from zesty_core.steps.noise_reduction import NoiseReduction
 
 LENGTH_S = 240
-#: Levels are told at any rate; a low one is quickly made.
+#: Levels are reported at any rate; a low one is quickly made.
 RATE = MADE_RATE // 6
 
 

@@ -1,4 +1,4 @@
-"""Where nobody pauses, the room is told from under the words."""
+"""Where nobody pauses, the room is estimated from under the words."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ from zesty_core.steps.pictures import PicturedPassage
 VOICES = sorted((ROOT / "src" / "zesty_demo" / "voices").glob("*.flac"))
 #: In whom nothing is found that could be room tone.
 WARDEN = ROOT / "src" / "zesty_demo" / "voices" / "letters-warden.flac"
-#: Of a voice this far over the room, how far what is told may lie from what the room is.
+#: Of a voice this far over the room, how far the estimate may lie from the room.
 MOST_DB = {5: 1.4, 10: 1.3, 20: 1.8, 30: 3.0}
 
 
@@ -190,7 +190,7 @@ def test_the_noise_that_was_learned_is_drawn_where_there_is_no_room_tone():
 
 
 def test_long_pauses_are_believed_alone():
-    """What is found there is the room: nothing is told from speech."""
+    """What is found there is the room: nothing of it is speech."""
     pause = np.zeros((1, 3 * RATE), np.float32)
     sound = np.concatenate([pause, spoken(8)], axis=1) + noise(-50, 11)
     found, result = reduced(sound)

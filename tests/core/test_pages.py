@@ -54,7 +54,7 @@ def test_a_client_page_holds_only_its_own_script():
     tags = Tags(text)
     assert tags.names.count("script") == 3  # two sounds, one program
     assert tags.loads == []
-    assert "cannot be told" in text
+    assert "cannot be determined" in text
     lufs = json.loads(unescape(re.search(r'data-lufs="([^"]+)"', text).group(1)))
     assert lufs["after"] - lufs["before"] == pytest.approx(-6.02, abs=0.02)
 

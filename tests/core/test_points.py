@@ -95,7 +95,7 @@ def test_measures_without_an_offset_are_those_of_the_centred_sound(channels):
     assert moved.dc_offset == pytest.approx(centred.dc_offset, abs=1e-6)
     now, expected = moved.spectrum.power, centred.spectrum.power
     assert now[2:] == pytest.approx(expected[2:], rel=1e-2)
-    # Next to the offset, under any band that is told of.
+    # Next to the offset, under any band of the report.
     assert now[:2] == pytest.approx(expected[:2], abs=1e-7)
     if channels == 2:
         for now, expected in zip(astuple(moved.sides), astuple(centred.sides), strict=True):

@@ -1,4 +1,4 @@
-"""Whether a sound repeats itself as a voice does, told from sums over milliseconds."""
+"""Whether a sound repeats itself as a voice does, estimated from sums over milliseconds."""
 
 from __future__ import annotations
 

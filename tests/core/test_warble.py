@@ -1,4 +1,4 @@
-"""Warbling is told where it is heard."""
+"""Warbling is reported where it is heard."""
 
 from __future__ import annotations
 

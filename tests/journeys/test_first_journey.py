@@ -189,7 +189,7 @@ def test_switching_while_playing_stays_at_the_same_instant(page, state):
             continue
         found = {"before": place_of(pieces["before"], before)}
         found["after"] = place_of(pieces["after"], after)
-        # A busy machine may drop out while playing; then nothing can be told, and it is tried again.
+        # A busy machine may drop out while playing; then it is tried again.
         apart = found["before"][0] - found["after"][0]
         if min(fit for _, fit in found.values()) > 0.99 and apart == APART:
             break

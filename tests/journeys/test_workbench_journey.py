@@ -221,7 +221,7 @@ def test_the_level_path_is_there_without_a_run_and_exact_after_it(page):
     assert table[0] == ["Measure", "Unit", "Before", "After", "Difference"]
     assert float(table[1][3]) == pytest.approx(run["after"]["integrated_lufs"])
     page.get_by_role("link", name="Workbench", exact=True).click()
-    # A change is told, and the older result stays to compare with.
+    # A change is reported, and the older result stays to compare with.
     page.get_by_role("region", name="Normalize settings").get_by_label("Peak", exact=True).fill(
         "-6"
     )
@@ -289,7 +289,7 @@ def test_a_blind_pick_is_equally_loud_tells_nothing_and_is_kept(page):
 
 
 def test_two_windows_on_one_recording_lose_nothing(browser, address):
-    """One window sets a gain; the other, opened before, is told and keeps its own chain."""
+    """One window sets a gain; the other, opened before, shows it and keeps its own chain."""
     gain = {"type": "gain", "params": {"gain_db": 1}}
     context = browser.new_context(base_url=address)
     one, other = context.new_page(), context.new_page()
@@ -316,7 +316,7 @@ def test_two_windows_on_one_recording_lose_nothing(browser, address):
     while kept_gain_db() != -2.5 and time.monotonic() < deadline_s:
         time.sleep(0.1)
     assert kept_gain_db() == -2.5
-    # What the first window made is one undo away, and that window is told in turn.
+    # What the first window made is one undo away, and that window shows it in turn.
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("textbox", name="Gain").wait_for()
     assert page.get_by_role("textbox", name="Gain").input_value() == "4"

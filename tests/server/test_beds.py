@@ -1,4 +1,4 @@
-"""A voice over a bed: the dip, the distance, the mix as a file; what cannot be mixed is told."""
+"""A voice over a bed: the dip, the distance, the mix as a file; what cannot be mixed is reported."""
 
 from __future__ import annotations
 

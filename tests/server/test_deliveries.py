@@ -203,7 +203,7 @@ def test_a_batch_tells_what_another_can_be_set_up_as(api, recording, recipe, tar
     again = started(api, recordings=[recording["id"]], **told)
     first, second = (delivery_of(api, b["runs"][0]) for b in (batch, again))
     assert second == first | {k: second[k] for k in ("id", "sha256")}
-    # What is gone is told as gone; that there was one is still known.
+    # What is gone is reported as gone; that there was one is still known.
     api("delete", f"targets/{target['id']}/")
     api("delete", f"recipes/{recipe['id']}/")
     left = api("get", f"batches/{batch['id']}/").json()

@@ -1,6 +1,7 @@
 """Tries the built wheel as somebody who has no checkout and no Node: ``make test-wheel``.
 
-For every Python on the path, and those that ``ZESTY_PYTHONS`` names: a clean environment, the wheel, then ``zesty`` as a person uses it. Ends with
+For every Python on the path, and those that ``ZESTY_PYTHONS`` names: a clean environment, the wheel,
+then ``zesty`` as a person uses it. Ends with
 an error at the first thing that is not as it should be.
 """
 

@@ -1,4 +1,4 @@
-"""What is to be said of the room of a recording, and of the room tone found in it.
+"""Findings about the room of a recording and the room tone found in it.
 
 Limits are common practice, no published source.
 """

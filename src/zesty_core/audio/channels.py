@@ -87,7 +87,7 @@ class DoubledSource:
 def better_channel(source: Source) -> str:
     """``left`` or ``right``, whichever has more distance from voice to noise.
 
-    Where that cannot be told, the louder one.
+    Where that cannot be determined, the louder one.
     """
     info = source.info
     if info.channels == 1:

@@ -1,6 +1,6 @@
 """What the header of a WAV file promises, read before any sample is.
 
-The decoder silently shortens a truncated WAV; a user who lost the end of a take must be told.
+The decoder silently shortens a truncated WAV; a user who lost the end of a take must learn of it.
 RIFF/RF64 layout: EBU Tech 3306.
 """
 

@@ -12,7 +12,7 @@ from zesty_core.targets.document import BOUNDED, FileWish, Target
 _CEILING_DBTP = -1.0
 #: There is music in the pauses and at the ends.
 _OF_THE_VOICE = ("noise_floor_dbfs", "head_s", "tail_s")
-#: Measures of the file that nothing can be told by, with music under the voice.
+#: Measures of the file that mean nothing with music under the voice.
 UNKNOWN_OF_MIX: dict[str, Any] = {
     "noise_floor_dbfs": None,
     "noise_floor_source": None,

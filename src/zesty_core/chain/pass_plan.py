@@ -1,4 +1,4 @@
-"""How the work of a run is spread over its passes, so that the time left is told well from the start.
+"""How the work of a run is spread over its passes, for a good estimate of the time left.
 
 Rough times of one core for a sample of one channel; nothing but progress depends on them.
 """

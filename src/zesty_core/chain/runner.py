@@ -82,7 +82,7 @@ class ChainResult:
     learned_spans: tuple[Span, ...] = ()
 
     def room_tone_json(self) -> dict[str, Any]:
-        """What is told of the room tone, as JSON."""
+        """The room tone as JSON."""
         tone = self.room_tone
         return {
             "source": self.room_tone_source,
@@ -274,7 +274,7 @@ class _Run:
         self._settled.append(started)
 
     def _moved(self, gain_db: float, offsets: tuple[float, ...]) -> Measures | None:
-        """The measures behind a plain gain, as far as they can be told."""
+        """The measures behind a plain gain, as far as they follow from it."""
         centred = self._measures.centred(offsets) if self._measures else None
         return centred.shifted(gain_db) if centred else None
 

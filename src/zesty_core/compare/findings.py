@@ -1,6 +1,6 @@
 """What a chain has changed, in plain words with figures.
 
-Limits of what is told are common practice, no published source; the measures are those of
+Limits of what is reported are common practice, no published source; the measures are those of
 ``measure.report``.
 """
 

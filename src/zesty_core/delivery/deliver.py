@@ -84,7 +84,7 @@ class Delivered:
 
     @property
     def is_missed(self) -> bool:
-        """Whether a rule of the target is not met, or cannot be told."""
+        """Whether a rule of the target is not met, or cannot be determined."""
         return any(rule.is_met is not True for rule in self.rules)
 
 
@@ -323,7 +323,7 @@ class _Work:
 def _staging(out: Path) -> Iterator[Path]:
     """Where a file is made before it gets its name: a folder beside it, gone afterwards.
 
-    The folder is locked as long as its process lives, so that what is left over can be told.
+    The folder is locked as long as its process lives, so that leavings are recognised.
     """
     try:
         folder = Path(tempfile.mkdtemp(prefix=_STAGING, dir=out.parent))

@@ -21,7 +21,7 @@ ROWS: tuple[tuple[str, str, str, str], ...] = (
 def shown(value: float | None, unit: str) -> str:
     """A level with its unit and a true minus sign."""
     if value is None:
-        return "cannot be told"
+        return "cannot be determined"
     return f"{value:.1f} {unit}".replace("-", "\u2212")
 
 

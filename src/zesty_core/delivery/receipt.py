@@ -163,7 +163,11 @@ def receipt_page(receipt: Mapping[str, Any]) -> str:
 def _check_part(receipt: Mapping[str, Any]) -> list[str]:
     if not receipt["target"]:
         return []
-    words = {True: ("met", "met"), False: ("missed", "not met"), None: ("missed", "cannot be told")}
+    words = {
+        True: ("met", "met"),
+        False: ("missed", "not met"),
+        None: ("missed", "cannot be determined"),
+    }
     rows = [
         [
             escape(rule["label"]),

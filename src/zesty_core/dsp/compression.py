@@ -33,7 +33,7 @@ _HISTOGRAM_DB = 0.1
 _HISTOGRAM_BINS = 600
 #: Below this reduction a step counts as idle.
 _ACTIVE_DB = 0.5
-#: Samples whose levels are told together; they stay in the processor's nearest cache.
+#: Samples whose levels are handled together; they stay in the processor's nearest cache.
 _GROUP = 2048
 _DB_PER_LOG2_POWER = 10.0 * math.log10(2.0)
 _LOG2_PER_DB = math.log2(10.0) / 20.0

@@ -136,7 +136,7 @@ def _hop_and_bin(window: int, rate: int) -> tuple[float, float]:
 
 
 def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTracker) -> LearnedNoise:
-    """Between what the room tone tells and what is told from under a voice, by trust in the latter."""
+    """Between the room tone and the estimate from under a voice, by trust in the latter."""
     bins = len(under.power)
     steady = neutral_threshold_scale(bins)
     # What moves in a tone that was found between words may be words.
@@ -161,7 +161,7 @@ def _both(tone: LearnedNoise | None, under: NoiseUnderVoice, tracker: DriftTrack
 def _usual(levels_db: NDArray[np.float64]) -> NDArray[np.bool_]:
     """Which frames are the room, and not a click or a breath.
 
-    How far a room's level swings is told by how far it falls, where neither click nor breath is.
+    How far a room's level swings is estimated from how far it falls, where neither click nor breath is.
     """
     middle = np.median(levels_db)
     swing = middle - np.quantile(levels_db, _DEVIATION_BELOW)
@@ -236,7 +236,7 @@ class DriftTracker:
         low = minimum_filter1d(mean, 2 * self._frames(self.REACH_S) + 1, axis=0, mode="nearest")
         low = uniform_filter1d(low, self._frames(0.5), axis=0, mode="nearest") / lowest
         moved_db = 10.0 * np.log10(np.maximum(low, _NOTHING_RECORDED))
-        # What is told of a few seconds is off by a decibel or two where nothing moves.
+        # An estimate from a few seconds is off by a decibel or two where nothing moves.
         sure = (np.abs(moved_db) - self._UNSURE_DB) / (self._SURE_DB - self._UNSURE_DB)
         moved_db = np.clip(moved_db * np.clip(sure, 0.0, 1.0), -self.MOST_DB, self.MOST_DB)
         scale = 10.0 ** (moved_db / 10.0)

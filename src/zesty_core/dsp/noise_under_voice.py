@@ -1,4 +1,4 @@
-"""The noise of a room told from sound in which somebody speaks.
+"""The noise of a room estimated from sound in which somebody speaks.
 
 Even who reads on without a pause leaves every band alone now and then: between words, while the lips
 are closed, below a hiss and above a vowel. How low the sound falls there tells the noise to begin with
@@ -32,13 +32,13 @@ _SILENT_POWER = 1e-18
 _SHAPE_FRAMES, _SHAPE_BINS, _SHAPE_QUANTILE = 2, 3, 0.03
 #: How low it lies: what stretches of few frames and many bins fall to.
 _LOW_FRAMES, _LOW_HZ, _LOW_QUANTILE = 1, 1_500.0, 0.02
-#: The same is told as if a voice were there for a third of the time.
+#: Estimated as if a voice were there for a third of the time.
 _FREE_SHARE = 2.0 / 3.0
 _TIMES = 2
-#: So many frames of what was told before are taken along with the new.
+#: So many frames of what was estimated before are taken along with the new.
 _FRAMES_KEPT = 10.0
 #: In steady noise both of these fall to the same mean; the higher lies these decibels over the lower
-#: where nothing is to be told any more, and where all is.
+#: where nothing can be estimated any more, and where all is.
 _STEADY_HZ, _STEADY_QUANTILES = 800.0, (0.02, 0.1)
 _RESTLESS_DB, _STEADY_DB = 1.8, 1.0
 
@@ -83,9 +83,9 @@ def _recorded(power: Frames) -> NDArray[np.bool_]:
 
 
 def _lowest(power: Frames, bin_hz: float) -> Spectrum:
-    """Mean power of the noise, told from how low the sound falls."""
+    """Mean power of the noise, estimated from how low the sound falls."""
     shape = np.quantile(means_over_time(power, _SHAPE_FRAMES), _SHAPE_QUANTILE, axis=0)
-    # No bin is empty: others are told relative to it.
+    # No bin is empty: others are relative to it.
     shape = np.maximum(shape, max(shape.max() * 1e-9, _SILENT_POWER))
     shape = np.exp(means_over_time(np.log(shape)[:, None], _SHAPE_BINS)[:, 0])
     (low,) = _falls_to(power / shape, bin_hz, _LOW_HZ, (_LOW_QUANTILE,), _FREE_SHARE)
@@ -93,7 +93,7 @@ def _lowest(power: Frames, bin_hz: float) -> Spectrum:
 
 
 def _apart_db(snr: NDArray[np.floating], bin_hz: float) -> float:
-    """How much louder the noise would be told from its higher moments than from its lowest."""
+    """How much louder the noise would be estimated from its higher moments than from its lowest."""
     low, high = _falls_to(snr, bin_hz, _STEADY_HZ, _STEADY_QUANTILES, 1.0)
     return float(np.median(10.0 * np.log10(high / low)))
 

@@ -50,10 +50,10 @@ _ALIKE = (0.3, 0.4)
 _SHARE = np.float32(0.6)
 #: Where nothing but noise differs no share leaves less than a third of it.
 _LEAST_LEFT = 1.0 / 3.0
-#: Bins on either side that the noise and the difference are told from.
+#: Bins on either side that the noise and the difference are estimated from.
 _HALF_BAND = 6
 #: Samples on either side of the period at which the sound may be most alike; steps between two samples,
-#: and samples that what lies between them is told from.
+#: and samples for the estimate of what lies between them.
 _SEARCH, _STEPS, _TAPS = 3, 32, 8
 #: The share ends with the band.
 _TAPER = 0.1

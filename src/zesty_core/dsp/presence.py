@@ -27,7 +27,7 @@ _SURE = 12.0
 #: Below this nothing tells of a voice: what stirs there is rumble, and a frame sees too little of it to
 #: know it from a voice. What lies above decides there too.
 _LOWEST_HZ = 80.0
-#: In a room that is not steady a voice must stand out by so many deviations, told from the share of
+#: In a room that is not steady a voice must stand out by so many deviations, from the share of
 #: time below which it mostly is (0.8 of a normal distribution lie below 0.84 deviations).
 _APART, _HIGH_SHARE, _HIGH_DEVIATIONS = 4.0, 0.8, 0.8416
 _CAUTION_STEP = 4

@@ -55,7 +55,7 @@ def _pitch_peaks(
         peaks[t] = -1
         if near.shape[0] == 0:
             continue
-        # Most frames have none, which is told faster than where one is.
+        # Most frames have none, which is quicker to see than where one is.
         largest = extremes(near)[1]
         if largest > least:
             q = 0

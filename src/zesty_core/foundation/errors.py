@@ -6,7 +6,7 @@ _MOST_SHOWN = 100
 
 
 class ZestyError(Exception):
-    """Anything a user can be told in one line.
+    """Anything that can be said to a user in one line.
 
     ``code`` is stable for programs; ``path`` names the faulty field where there is one.
     """

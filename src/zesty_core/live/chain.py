@@ -2,8 +2,8 @@
 
 What steps must know of the whole recording (a peak, a voice level, the learned noise) is exact where a
 run has settled it. Where a setting has changed since, it is estimated: the figures of the recording as
-it came, moved by what the chain has done to the passage so far. The levels after every step are told
-the same way.
+it came, moved by what the chain has done to the passage so far. So are the levels after
+every step.
 """
 
 from __future__ import annotations
@@ -78,7 +78,7 @@ class Anchor:
 
 
 class Heard:
-    """A passage through a chain: the sound at once, what is to be told of it on demand."""
+    """A passage through a chain: the sound at once, its figures on demand."""
 
     def __init__(
         self,

@@ -12,7 +12,7 @@ _NEARLY_NOTHING = 1e-20
 
 
 def moved(whole: float | None, before: float | None, now: float | None) -> float | None:
-    """A level of the whole, moved as the passage's has been; unmoved where that cannot be told."""
+    """A level of the whole, moved as the passage's has been; unmoved where that is unknown."""
     if whole is None or before is None or now is None:
         return whole
     return whole + now - before

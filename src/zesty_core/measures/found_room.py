@@ -1,4 +1,4 @@
-"""Room tone found without help: stretches in which nobody seems to speak, told by their level.
+"""Room tone found without help: stretches in which nobody seems to speak, found by their level.
 
 Common practice, no published source: the quietest half second, and the stretches that stay close to
 it. Two things are asked of the recording itself.
@@ -12,8 +12,8 @@ Whether half a second holds room at all. Who reads on without pausing leaves no 
 quietest half second is speech. It shows by much quieter gaps between the words, and then room is
 learned from those.
 
-A room that bangs and splashes is told from a voice by no level. But nobody speaks for a second without
-a vowel, and vowels repeat themselves (``measure.voiced``): where the level finds little, stretches
+Level cannot distinguish a room that bangs and splashes from a voice. But nobody speaks for a second
+without a vowel, and vowels repeat themselves (``measure.voiced``): where the level finds little, stretches
 without any are taken.
 """
 
@@ -61,7 +61,7 @@ _GAPS_S, _MOST_GAPS = 0.1, 12
 
 @dataclass(frozen=True)
 class _Scale:
-    """How stretches are told: on levels over ``smoothing_s``, leaving ``edge_s`` off at both ends,
+    """How stretches are found: on levels over ``smoothing_s``, leaving ``edge_s`` off at both ends,
     at least ``least_s`` of the rest."""
 
     smoothing_s: float

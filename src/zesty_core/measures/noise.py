@@ -26,7 +26,7 @@ from zesty_core.measures.voiced import VoicedMeter
 from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10
-#: Windows that are told together; copies of a whole time_series would take room.
+#: Windows that are handled together; copies of a whole time series would take room.
 _WINDOWS_TOGETHER = 65_536
 
 
@@ -209,7 +209,7 @@ class NoiseMeter:
         window = self._windows(width)
         silent = self._silent.row(0)
         if silent.any():
-            # How many silent hops lie before each, so that those within a window can be told.
+            # How many silent hops lie before each, so that those within a window can be counted.
             before = np.concatenate([[0], np.cumsum(silent, dtype=np.int32)])
             window[before[width:] > before[:-width]] = np.inf
         return window

@@ -45,7 +45,7 @@ _LEVEL_FIELDS = (
 
 @dataclasses.dataclass(frozen=True)
 class Measures:
-    """Figures of a signal. None means "cannot be told", with the reason in ``reasons``."""
+    """Figures of a signal. None means "cannot be determined", with the reason in ``reasons``."""
 
     duration_s: float
     sample_rate_hz: int
@@ -191,7 +191,7 @@ class Measures:
 
     @property
     def is_full(self) -> bool:
-        """Whether every part was measured that is told of a result."""
+        """Whether every part was measured that a result shows."""
         return self.parts >= RESULT_PARTS
 
     @property

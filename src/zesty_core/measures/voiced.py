@@ -61,7 +61,7 @@ def _flag_voiced(differences: NDArray[np.float32], out: NDArray[np.bool_]) -> No
 class VoicedMeter:
     """Keeps for every ``STEP_MS`` whether the sound repeats itself about its middle."""
 
-    #: The first is told about this many milliseconds.
+    #: The first is looked for every so many milliseconds.
     FIRST_MS = _WANTED_MS // 2
 
     def __init__(self, channels: int) -> None:

@@ -49,7 +49,7 @@ class Pipeline:
     def run(self, watch: Callable[[int], object] = _no_watch) -> None:
         """Work until all is done, or a stage or ``watch`` raises an error; no thread is left then.
 
-        ``watch`` is told, in the caller's thread, how many samples have been through the stages.
+        ``watch`` is called in the caller's thread with the samples that have been through the stages.
         """
         threads = min(cores(), _MOST_THREADS)
         with flushing_to_zero():

@@ -77,7 +77,7 @@ class Step(Declared):
 
     @property
     def work_ns(self) -> float:
-        """Rough time of one core for a sample of one channel; only the time left is told from it."""
+        """Rough time of one core for a sample of one channel, to estimate the time left."""
         return 5.0
 
     @property

@@ -5,8 +5,8 @@ The noise is learned from room tone as it arrives at this step; the voice's gain
 partials of a vowel noise goes by the likeness of one pitch period to the next (``dsp.pitch_comb``).
 Sources there. How much the room comes and goes by itself is learned with it: where it does, more is
 asked of what is to be taken for a voice (``dsp.presence``). Where no long pause was found, noise is
-told from under the words too (``dsp.noise_under_voice``). With digital silence for room tone, or where
-nobody speaks, the sound passes unchanged and the report says so.
+estimated from under the words too (``dsp.noise_under_voice``). With digital silence for room tone, or
+where nobody speaks, the sound passes unchanged and the report says so.
 """
 
 from __future__ import annotations

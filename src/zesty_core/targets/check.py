@@ -22,7 +22,7 @@ class FileFacts:
 
 @dataclass(frozen=True)
 class Rule:
-    """One rule of a target. ``is_met`` is None where the figure cannot be told.
+    """One rule of a target. ``is_met`` is None where the figure cannot be determined.
 
     ``off_by`` is how far the figure lies outside (above: positive), None where that means nothing.
     """
@@ -109,7 +109,7 @@ def _rule(measure: str, bound: Bound, value: float | None) -> Rule:
     known = BOUNDED[measure]
     wanted = wanted_words(bound, known.unit)
     if value is None:
-        return Rule(measure, known.label, wanted, "cannot be told", None)
+        return Rule(measure, known.label, wanted, "cannot be determined", None)
     shown = round(value, 1)
     off = 0.0
     if bound.high is not None and shown > bound.high:
@@ -123,7 +123,7 @@ def _rule(measure: str, bound: Bound, value: float | None) -> Rule:
 def _alike(name: str, label: str, wanted: Any, got: Any, words: Any = str) -> Rule | None:
     if wanted is None:
         return None
-    told = "cannot be told" if got is None else words(got)
+    told = "cannot be determined" if got is None else words(got)
     return Rule(name, label, words(wanted), told, None if got is None else wanted == got)
 
 

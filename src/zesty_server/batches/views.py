@@ -47,7 +47,7 @@ class BatchViewSet(
     content_negotiation_class = AnyContent
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return batches()
 
     @extend_schema(responses=WholeBatchSerializer)

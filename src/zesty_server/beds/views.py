@@ -26,7 +26,7 @@ class BedViewSet(mixins.ListModelMixin, mixins.DestroyModelMixin, viewsets.Gener
     serializer_class = BedSerializer
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return Bed.objects.all()
 
     def perform_destroy(self, instance: Bed) -> None:
@@ -45,7 +45,7 @@ class BedUploadView(APIView):
         parameters=[OpenApiParameter("name", str, required=True)],
     )
     def post(self, request: Request) -> Response:
-        """Keep it."""
+        """Store what was sent."""
         name = request.query_params.get("name", "")
         bed = keep_bed(request._request, name, content_length(request))
         return Response(BedSerializer(bed).data, status.HTTP_201_CREATED)

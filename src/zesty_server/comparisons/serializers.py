@@ -101,7 +101,7 @@ class SidesHeadSerializer(serializers.Serializer[None]):
 
 
 class ToldSideSerializer(serializers.Serializer[None]):
-    """What is told of one side; its samples follow. With ``error`` there is nothing else."""
+    """Figures of one side; its samples follow. With ``error`` there is nothing else."""
 
     error = serializers.CharField(required=False)
     channels = WholeField()

@@ -64,7 +64,7 @@ class _Rendered:
 
 
 def sides_of(recording: Recording, span: Span, sides: Sequence[Side]) -> Iterator[bytes]:
-    """A JSON head, then for each side what is told of it and its samples; parts as of passages.
+    """A JSON head, then for each side its figures and its samples; parts as of passages.
 
     Raises :class:`BadInput` for a passage or a number of sides that does not fit.
     """

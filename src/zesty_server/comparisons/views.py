@@ -81,7 +81,7 @@ class TastingViewSet(
         return found.filter(recording_id=recording) if recording else found
 
     def perform_create(self, serializer: BaseSerializer[Tasting]) -> None:
-        """Keep it."""
+        """Store what was sent."""
         data = serializer.validated_data
         serializer.instance = keep_tasting(
             data["recording"],
@@ -104,7 +104,7 @@ class SidesView(APIView):
         },
     )
     def post(self, request: Request, pk: str) -> StreamingHttpResponse:
-        """Head, then for each side what is told of it and its samples, each behind its length."""
+        """Head, then for each side its figures and its samples, each behind its length."""
         wanted = SidesSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
         data = wanted.validated_data

@@ -70,7 +70,7 @@ class DeliveryViewSet(FinishedFileMixin, viewsets.GenericViewSet[Delivery]):
     content_negotiation_class = AnyContent
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return Delivery.objects.select_related("run")
 
     def finished(self) -> FinishedFile:
@@ -90,7 +90,7 @@ class CoverView(APIView):
         parameters=[OpenApiParameter("name", str)],
     )
     def post(self, request: Request) -> Response:
-        """Keep it."""
+        """Store what was sent."""
         data = request._request.read(_MOST_COVER_BYTES)
         kept = keep_cover(data, request.query_params.get("name", "The picture"))
         return Response({"cover": kept}, status.HTTP_201_CREATED)

@@ -33,7 +33,7 @@ class JsonParser(BaseParser):
         try:
             return parse_document(text, "The request") if text.strip() else {}
         except BadInput as fault:
-            # The framework asks again for what could not be parsed, unless it is told so its way.
+            # The framework asks again for what could not be parsed, unless it is answered its own way.
             raise ParseError(fault.message) from None
 
 

@@ -14,5 +14,5 @@ class KeptJsonSerializer(serializers.Serializer[dict[str, Any]]):
     """
 
     def to_representation(self, instance: dict[str, Any]) -> dict[str, Any]:
-        """The same."""
+        """Convert, with what is stored under other names."""
         return instance

@@ -33,7 +33,7 @@ class LayBedSerializer(serializers.Serializer[None]):
 
 
 class LaidSerializer(serializers.Serializer[None]):
-    """What is told of a mix; voice and mix follow as samples."""
+    """Figures of a mix; voice and mix follow as samples."""
 
     sample_rate_hz = WholeField()
     channels = WholeField()

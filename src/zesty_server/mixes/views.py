@@ -45,7 +45,7 @@ class LaidView(APIView):
         },
     )
     def post(self, request: Request, pk: str) -> StreamingHttpResponse:
-        """What is told, then voice and mix of a stretch, each behind its length."""
+        """Figures, then voice and mix of a stretch, each behind its length."""
         data = _wanted(request)
         one = laid(_finished(pk), data["bed"], data["params"])
         parts = heard(one, Span(data["start_s"], data["end_s"]))

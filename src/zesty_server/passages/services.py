@@ -40,7 +40,7 @@ class Superseded(ZestyError):  # noqa: N818
 def hear_passage(
     recording: Recording, steps: object, span: Span, *, with_before: bool, opened: int | None
 ) -> Iterator[bytes]:
-    """Sound first, then what is to be told of it.
+    """Sound first, then its figures.
 
     The parts, each behind its length as a little-endian 32-bit number: a JSON head, then the samples
     as 32-bit floats, channel after channel (before, where asked for, and after); then a JSON tail

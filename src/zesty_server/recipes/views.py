@@ -48,7 +48,7 @@ class RecipeViewSet(viewsets.ModelViewSet[Recipe]):
     http_method_names = ("get", "post", "patch", "delete")
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return recipes()
 
     def perform_create(self, serializer: BaseSerializer[Recipe]) -> None:
@@ -131,7 +131,7 @@ class SavedSettingsViewSet(
     serializer_class = SavedSettingsSerializer
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return SavedSettings.objects.all()
 
     def perform_create(self, serializer: BaseSerializer[SavedSettings]) -> None:

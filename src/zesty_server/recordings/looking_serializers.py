@@ -81,7 +81,7 @@ class TimeSeriesSerializer(serializers.Serializer[dict[str, Any]]):
 
 
 class FiguresSerializer(serializers.Serializer[dict[str, Any]]):
-    """Figures of a stretch; null where they cannot be told."""
+    """Figures of a stretch; null where they cannot be determined."""
 
     duration_s = NumberField()
     sample_peak_dbfs = NumberField(allow_null=True)

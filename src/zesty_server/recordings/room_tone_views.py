@@ -30,7 +30,7 @@ class RoomToneViewSet(
     http_method_names = ("get", "patch", "delete")
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return room_tones()
 
     @extend_schema(responses=KeptRoomToneSerializer(many=True))

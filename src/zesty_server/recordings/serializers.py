@@ -108,7 +108,7 @@ class SidesSerializer(serializers.Serializer[dict[str, Any]]):
 
 
 class MeasuresSerializer(KeptJsonSerializer):
-    """Figures of a signal; null where they cannot be told, with the reason in ``reasons``."""
+    """Figures of a signal; null where they cannot be determined, with the reason in ``reasons``."""
 
     duration_s = NumberField()
     sample_rate_hz = WholeField()
@@ -252,7 +252,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
 
     @extend_schema_field(MeasuresSerializer(allow_null=True))
     def get_measures(self, recording: Recording) -> dict[str, Any] | None:
-        """As they are told everywhere."""
+        """Measures as every answer gives them."""
         return told_measures(recording)
 
     @extend_schema_field(SpanSerializer(allow_null=True))

@@ -46,7 +46,7 @@ class UsedRoomToneSerializer(KeptJsonSerializer):
 
 
 class RunHeadSerializer(serializers.ModelSerializer[Run]):
-    """What is told of a run wherever it is told of."""
+    """What every answer with a run says of it."""
 
     recording_name = serializers.CharField(source="recording.name", read_only=True)
     duration_s = NumberField(read_only=True)

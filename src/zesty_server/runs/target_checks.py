@@ -33,7 +33,7 @@ class TargetCheckView(APIView):
         responses=RuleSerializer(many=True),
     )
     def get(self, request: Request, pk: str) -> Response:
-        """Judge what a run made, or a recording as it came. The kind of file is told at delivery."""
+        """Judge what a run made, or a recording as it came. The kind of file is judged at delivery."""
         target = get_object_or_404(Target, pk=pk).document
         run_id, recording_id = queried_id(request, "run"), queried_id(request, "recording")
         if run_id:

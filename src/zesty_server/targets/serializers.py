@@ -86,7 +86,7 @@ class TargetSerializer(serializers.ModelSerializer[Target]):
 
 
 class RuleSerializer(KeptJsonSerializer):
-    """One rule with the figure it was judged by; ``is_met`` null where that cannot be told."""
+    """One rule with the figure it was judged by; ``is_met`` null where that cannot be determined."""
 
     name = serializers.CharField()
     label = serializers.CharField()  # type: ignore[assignment]  # the word on the page

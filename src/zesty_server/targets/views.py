@@ -35,7 +35,7 @@ class TargetViewSet(viewsets.ModelViewSet[Target]):
     http_method_names = ("get", "post", "put", "delete")
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return Target.objects.all()
 
     @extend_schema(request=TargetSerializer, responses={201: TargetSerializer})

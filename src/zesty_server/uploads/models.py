@@ -12,7 +12,7 @@ from zesty_server.accounts.models import Owned, one_of_a_name
 
 
 class Upload(Owned):
-    """A file of which a part has come in. How much is told by the part itself, so that not even a
+    """A file of which a part has come in. The part itself says how much, so that not even a
     power cut can make the two disagree."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

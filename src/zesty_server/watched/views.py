@@ -32,7 +32,7 @@ class WatchedFolderViewSet(
     serializer_class = WatchedFolderSerializer
 
     def get_queryset(self):  # type: ignore[no-untyped-def]
-        """All."""
+        """Every row that the person may see."""
         return WatchedFolder.objects.all()
 
     @extend_schema(request=WatchFolderSerializer, responses={201: WatchedFolderSerializer})

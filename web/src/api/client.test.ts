@@ -23,7 +23,7 @@ describe("talking to the server", () => {
     expect(error).toMatchObject({ message: "ratio: must be from 1 to 50", path: "steps[0].params.ratio" });
   });
 
-  test("a server that does not answer is told as such", async () => {
+  test("a server that does not answer is reported as such", async () => {
     vi.stubGlobal("fetch", () => Promise.reject(new TypeError("failed")));
     await expect(unwrap(api.GET("/api/recipes/"))).rejects.toMatchObject({ code: "unreachable" });
   });

@@ -270,7 +270,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep it. */
+        /** @description Store what was sent. */
         post: operations["beds_upload_create"];
         delete?: never;
         options?: never;
@@ -339,7 +339,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep it. */
+        /** @description Store what was sent. */
         post: operations["covers_create"];
         delete?: never;
         options?: never;
@@ -977,7 +977,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Head, then for each side what is told of it and its samples, each behind its length. */
+        /** @description Head, then for each side its figures and its samples, each behind its length. */
         post: operations["recordings_sides_create"];
         delete?: never;
         options?: never;
@@ -1184,7 +1184,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What is told, then voice and mix of a stretch, each behind its length. */
+        /** @description Figures, then voice and mix of a stretch, each behind its length. */
         post: operations["runs_bed_create"];
         delete?: never;
         options?: never;
@@ -1475,7 +1475,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Judge what a run made, or a recording as it came. The kind of file is told at delivery. */
+        /** @description Judge what a run made, or a recording as it came. The kind of file is judged at delivery. */
         get: operations["targets_check_list"];
         put?: never;
         post?: never;
@@ -2049,7 +2049,7 @@ export interface components {
             /** @description Who is signed in; null for nobody. */
             name: string | null;
         };
-        /** @description Figures of a stretch; null where they cannot be told. */
+        /** @description Figures of a stretch; null where they cannot be determined. */
         Figures: {
             /** Format: double */
             duration_s: number;
@@ -2214,7 +2214,7 @@ export interface components {
             /** Format: date-time */
             readonly changed_since: string | null;
         };
-        /** @description What is told of a mix; voice and mix follow as samples. */
+        /** @description Figures of a mix; voice and mix follow as samples. */
         Laid: {
             /** Format: int64 */
             sample_rate_hz: number;
@@ -2325,7 +2325,7 @@ export interface components {
             at_s: number;
             name: string;
         };
-        /** @description Figures of a signal; null where they cannot be told, with the reason in ``reasons``. */
+        /** @description Figures of a signal; null where they cannot be determined, with the reason in ``reasons``. */
         Measures: {
             /** Format: double */
             duration_s: number;
@@ -2886,7 +2886,7 @@ export interface components {
             /** Format: double */
             integrated_lufs: number | null;
         };
-        /** @description One rule with the figure it was judged by; ``is_met`` null where that cannot be told. */
+        /** @description One rule with the figure it was judged by; ``is_met`` null where that cannot be determined. */
         Rule: {
             name: string;
             label: string;
@@ -3396,7 +3396,7 @@ export interface components {
             freqs_hz: number[];
             spectrum_dbfs: number[] | null;
         };
-        /** @description What is told of one side; its samples follow. With ``error`` there is nothing else. */
+        /** @description Figures of one side; its samples follow. With ``error`` there is nothing else. */
         ToldSide: {
             error?: string;
             /** Format: int64 */

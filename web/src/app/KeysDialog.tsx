@@ -10,7 +10,7 @@ import { useEffect, useState } from "react";
 
 interface Props {
   keys: readonly [string, string][];
-  /** What cannot be told as a key. */
+  /** What cannot be shown as a key. */
   more?: string;
 }
 

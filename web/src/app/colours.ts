@@ -1,4 +1,4 @@
-/** The roles of colour. Tangerine means "after" and nothing else; nothing is told by colour alone. */
+/** The roles of colour. Tangerine means "after" and nothing else; nothing is reported by colour alone. */
 export interface Colours {
   paper: string;
   card: string;

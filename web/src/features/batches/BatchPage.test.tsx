@@ -66,7 +66,7 @@ describe("a batch", () => {
     expect(asked.some((a) => a.path === "/api/batches//pause/")).toBe(true);
   });
 
-  test("a batch that is gone is told", async () => {
+  test("a batch that is gone is reported", async () => {
     serve({});
     show(<BatchPage />);
     expect(await screen.findByRole("heading", { name: /cannot be opened/ })).toBeInTheDocument();

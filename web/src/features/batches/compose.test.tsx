@@ -117,7 +117,7 @@ describe("composing a batch", () => {
     expect(screen.queryByText("Still measured")).toBeNull();
     expect(await screen.findByText("01 Causeway.mp3")).toBeInTheDocument();
     expect(screen.getByText("−1.5 LU")).toBeInTheDocument();
-    // What is too long for its field is told whole under the pointer.
+    // What is too long for its field is reported whole under the pointer.
     expect(screen.getByLabelText("Title tag of Causeway")).toHaveAttribute("title", "Causeway");
     for (const [field, option] of [["Recipe", "Calm"], ["Target", "Podcast, mono"]] as const) {
       await userEvent.click(screen.getByRole("combobox", { name: field }));
@@ -138,7 +138,7 @@ describe("composing a batch", () => {
     });
   });
 
-  it("a pattern the server refuses is told and cannot be started", async () => {
+  it("a pattern the server refuses is reported and cannot be started", async () => {
     const fault = { error: { code: "bad_setting", message: "name_pattern: knows the fields title, show", path: "name_pattern" } };
     serve({ ...answers, "POST /api/batches/preview/": [400, fault] });
     show(<BatchesPage />);
@@ -153,7 +153,7 @@ describe("composing a batch", () => {
     expect(await screen.findByText(/No recording is ready/)).toBeInTheDocument();
   });
 
-  it("a cover is kept, and what is no picture is told", async () => {
+  it("a cover is kept, and what is no picture is reported", async () => {
     const fault = { error: { code: "bad_input", message: "notes.txt: a cover must be a JPEG or PNG picture", path: "cover" } };
     serve({ ...answers, "POST /api/covers/": [400, fault] });
     vi.stubGlobal("fetch", ((real) => async (input: Request | string, init?: RequestInit) =>

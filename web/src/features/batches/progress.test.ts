@@ -14,7 +14,7 @@ describe("batch progress", () => {
     expect(p.leftS).toBeCloseTo(100 / 15, 6);
   });
 
-  test("nothing is told before anything has happened", () => {
+  test("nothing is reported before anything has happened", () => {
     expect(batchProgress([run("waiting", 10)], 0)).toMatchObject({ share: 0, speed: null, leftS: null });
     expect(batchProgress([], 0).share).toBe(0);
   });

@@ -6,9 +6,9 @@ export interface BatchProgress {
   running: number;
   waiting: number;
   stopped: number;
-  /** Seconds left by the speed so far; null when nothing can be told yet. */
+  /** Seconds left by the speed so far; null when nothing can be determined yet. */
   leftS: number | null;
-  /** How many times faster than listening; null when nothing can be told yet. */
+  /** How many times faster than listening; null when nothing can be determined yet. */
   speed: number | null;
 }
 

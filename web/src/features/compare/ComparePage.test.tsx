@@ -41,7 +41,7 @@ describe("the comparison", () => {
       "GET /api/targets/": [{ id: "t", name: "Ours", bounds: { integrated_lufs: { low: -21, high: -19 }, true_peak_dbtp: { high: -2 } }, file: {}, sentences: [] }],
     });
 
-  it("is told in words, a table with the target and a picture", async () => {
+  it("is put in words, a table with the target and a picture", async () => {
     open([run({ state: "failed" }), run()]);
     show(<ComparePage />);
     expect(await screen.findByRole("status")).toHaveTextContent("10.1 LU louder; clearance 20 dB better.");
@@ -74,7 +74,7 @@ describe("the comparison", () => {
     expect(screen.getByRole("link", { name: "Go to the workbench" })).toHaveAttribute("href", "/recordings/rec-1");
   });
 
-  it("says when nothing would be heard, and when it cannot be told", async () => {
+  it("says when nothing would be heard, and when it cannot be determined", async () => {
     open([run({ differences: [] })]);
     const { unmount } = show(<ComparePage />);
     expect(await screen.findByText("Nothing that would be heard has changed.")).toBeVisible();

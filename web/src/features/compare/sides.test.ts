@@ -51,12 +51,12 @@ describe("asking for sides", () => {
   it.each([
     ["an answer that breaks off", [head, told(1)], 200, "broke off"],
     ["a refusal in the server's words", [new TextEncoder().encode('{"error":{"message":"passage: too long","code":"bad_input","path":null}}')], 400, "passage: too long"],
-  ])("%s is told", async (_, pieces, status, words) => {
+  ])("%s is reported", async (_, pieces, status, words) => {
     answerWith(pieces, status);
     await expect(askSides("rec", { startS: 1, endS: 2 }, sides, vi.fn())).rejects.toThrow(words);
   });
 
-  it("a server that does not answer is told", async () => {
+  it("a server that does not answer is reported", async () => {
     vi.stubGlobal("fetch", () => Promise.reject(new TypeError("network")));
     await expect(askSides("rec", { startS: 1, endS: 2 }, sides, vi.fn())).rejects.toThrow("does not answer");
   });

@@ -41,7 +41,7 @@ describe("a passage from the server", () => {
     expect(channelsOf(bytes, 2).map((c) => [...c])).toEqual([[1, 2, 3], [4, 5, 6]]);
   });
 
-  it("is heard before it is told of", async () => {
+  it("is heard before its figures are shown", async () => {
     answering(joined(json(head), samples(0.5, -0.5), json(tail)));
     const heard = vi.fn();
     await expect(askPassage("r", asked, heard)).resolves.toEqual(tail);

@@ -51,7 +51,7 @@ describe("recipes", () => {
     await waitFor(() => expect(asked.filter((a) => a.method === "DELETE")).toHaveLength(1));
   });
 
-  test("a document that is no recipe is told", async () => {
+  test("a document that is no recipe is reported", async () => {
     const fault = { error: { code: "bad_setting", message: 'format: must be "zesty-recipe", got 1', path: "format" } };
     serve({ ...list, "POST /api/recipes/import/": [400, fault] });
     show(<RecipesPage />);

@@ -76,7 +76,7 @@ export function UploadArea({ uploads, unfinished, over, onDismiss, onForget }: P
   );
 }
 
-/** How fast it goes and how long it still takes, once that can be told. */
+/** How fast it goes and how long it still takes, once that can be determined. */
 function pace({ bytesPerS, sentBytes, sizeBytes }: Upload): string {
   if (bytesPerS === null || bytesPerS <= 0) return "";
   return `, ${megabytes(bytesPerS)} MB/s, ${formatTime((sizeBytes - sentBytes) / bytesPerS, 0)} left`;

@@ -4,7 +4,7 @@ import { api, ApiError, asApiError, csrfToken, unwrap } from "../../api/client";
 
 export interface Told {
   sentBytes: number;
-  /** Since this attempt began; null until it can be told. */
+  /** Since this attempt began; null until it can be determined. */
   bytesPerS: number | null;
   /** What it is waiting for just now. */
   trouble: string | null;

@@ -26,7 +26,7 @@ function compare(a: Recording, b: Recording, key: SortKey): number {
   return (figure[key](a) ?? 0) - (figure[key](b) ?? 0);
 }
 
-/** What cannot be told comes last, whichever way the list runs. */
+/** What cannot be determined comes last, whichever way the list runs. */
 const isUnknown = (r: Recording, key: SortKey) => key !== "name" && key !== "came" && figure[key](r) == null;
 
 /** The next order when a column's head is pressed: its usual way first, then the other. */

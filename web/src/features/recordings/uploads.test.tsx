@@ -138,7 +138,7 @@ describe("uploads", () => {
     expect(shown()).toEqual(["c.wav 0"]);
   });
 
-  test("a lost connection is told, and tried again from what came in", async () => {
+  test("a lost connection is reported, and tried again from what came in", async () => {
     add();
     const first = await sent(1);
     begun.received_bytes = 3;
@@ -148,7 +148,7 @@ describe("uploads", () => {
     expect((await sent(2)).url).toContain("offset=3");
   });
 
-  test("a file that was changed meanwhile is told", async () => {
+  test("a file that was changed meanwhile is reported", async () => {
     add();
     const first = await sent(1);
     vi.spyOn(Blob.prototype, "arrayBuffer").mockRejectedValueOnce(new DOMException("changed", "NotReadableError"));

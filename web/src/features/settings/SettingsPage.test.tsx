@@ -44,7 +44,7 @@ describe("settings", () => {
     expect(asked.filter((a) => a.method === "PATCH").at(-1)?.body).toEqual({ recipe: null });
   });
 
-  it("an objection to a preference is told, and what is set stays shown", async () => {
+  it("an objection to a preference is reported, and what is set stays shown", async () => {
     showPage({ "PATCH /api/preferences/": [400, { error: { code: "bad_input", message: "recipe: is not there any more", path: "recipe" } }] });
     await userEvent.click(await screen.findByRole("combobox", { name: "Recipe" }));
     await userEvent.click(screen.getByRole("option", { name: "Boat shed narration" }));
@@ -67,7 +67,7 @@ describe("settings", () => {
     expect(localStorage.getItem("zesty-appearance")).toBe("dark");
   });
 
-  it("space is told by kind, and earlier results go after one question", async () => {
+  it("space is reported by kind, and earlier results go after one question", async () => {
     const asked = showPage({ "DELETE /api/space/earlier-results/": space(0, 1) });
     const table = await screen.findByRole("table", { name: "Space taken" });
     expect(within(table).getAllByRole("row").map((row) => row.textContent)).toEqual([

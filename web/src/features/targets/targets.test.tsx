@@ -101,7 +101,7 @@ describe("rules", () => {
     [true, "met"],
     [false, "not met"],
     [null, "not known"],
-  ])("are told without colour: %s", (is_met, words) => {
+  ])("are reported without colour: %s", (is_met, words) => {
     const rule: Rule = { name: "x", label: "Loudness", wanted: "at most −1.0", got: "−0.5", is_met, off_by: null };
     show(<RuleList rules={[rule]} />);
     expect(screen.getByRole("table", { name: "Rules" })).toHaveTextContent(`−0.5, ${words}`);

@@ -21,7 +21,7 @@ interface Props {
   onListen: (span: TimeSpan) => void;
 }
 
-/** Shorter ones are told together. */
+/** Shorter ones are handled together. */
 const KEPT_S = 0.2;
 /** Longest, and least moving, that makes a good sample. */
 const LONG_S = 1;

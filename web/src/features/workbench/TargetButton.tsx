@@ -50,7 +50,7 @@ export function TargetButton({ recording, targets, result, outdated, canFit, onC
           {targets.map((t) => <MenuItem key={t.id} value={t.id}>{t.name}</MenuItem>)}
         </TextField>
         {target && rules.length > 0 && <RuleList rules={rules} />}
-        {target && rules.length === 0 && <Typography variant="body2">Its rules are about the kind of file, which is told when it is delivered.</Typography>}
+        {target && rules.length === 0 && <Typography variant="body2">Its rules are about the kind of file, which is judged when it is delivered.</Typography>}
         {target && (
           <Box sx={{ display: "flex", gap: 3, alignItems: "center" }}>
             <Button variant="contained" sx={{ flexShrink: 0 }} disabled={!canFit} onClick={() => { setAnchor(null); onFit(); }}>Fit the last steps</Button>

@@ -35,7 +35,7 @@ describe("head of the workbench", () => {
     expect(screen.getByRole("button", { name: "Undo" })).toBeDisabled();
   });
 
-  test.each(["Run the chain", "Save as recipe", "Deliver"])("an empty chain has no %s, and it is told why", (name) => {
+  test.each(["Run the chain", "Save as recipe", "Deliver"])("an empty chain has no %s, and says why", (name) => {
     showHead({ canRun: false });
     expect(screen.getByRole("button", { name })).toBeDisabled();
     expect(screen.getByRole("button", { name }).parentElement).toHaveAttribute("title", "Add a step or apply a recipe first");

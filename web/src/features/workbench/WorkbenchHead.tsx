@@ -113,7 +113,7 @@ function OnAChain({ has, children }: { has: boolean; children: ReactNode }) {
   );
 }
 
-/** How fast a run goes and how long it takes yet, once that can be told. */
+/** How fast a run goes and how long it takes yet, once that can be determined. */
 export function pace(run: Run, nowMs = Date.now()): string {
   const elapsedS = run.started_at ? (nowMs - Date.parse(run.started_at)) / 1000 : 0;
   if (elapsedS < 1 || run.progress < 0.02) return "";

@@ -256,7 +256,7 @@ describe("a second window", () => {
     return asked;
   }
 
-  it("is told of, and either chain can be gone on with", async () => {
+  it("is shown, and either chain can be gone on with", async () => {
     const asked = await refusedChange();
     await userEvent.click(screen.getByText("Keep this one"));
     await waitFor(() => expect(lastSent(asked, "chain")).toMatchObject({ work_version: 5, steps: [{ type: "normalize" }, { params: { gain_db: 2 } }] }));

@@ -80,7 +80,7 @@ describe("the findings button", () => {
     expect(screen.queryByRole("button", { name: "Add EQ with notches there" })).toBeNull();
   });
 
-  it("dismisses what is not to be told again, and tells it again on demand", async () => {
+  it("dismisses what is not to be shown again, and shows it again on demand", async () => {
     const onDismiss = vi.fn();
     const late: Finding = { ...finding(null), code: "late", text: "Comes too late.", at_step: 1 };
     showButton({ chain: [late], intake: [finding(notch)], dismissed: ["late"], onDismiss });

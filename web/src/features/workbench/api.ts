@@ -42,7 +42,7 @@ export const useSetChain = (id: string, seen: SeenVersion) =>
     seen,
   );
 
-/** Set which findings are not to be told again. */
+/** Set which findings are not to be shown again. */
 export const useDismiss = (id: string) =>
   useRecordingChange(id, (dismissed: string[]) =>
     unwrap(api.PATCH("/api/recordings/{id}/", { params: { path: { id } }, body: { dismissed } })),

@@ -30,7 +30,7 @@ describe("what differs between chains", () => {
     [[eq(band(400, -3))], [eq(band(420, -3))], ["EQ: band 1, frequency 400 Hz to 420 Hz"]],
     [[eq(band(400, -3))], [eq(band(400, -3), band(3000, 2))], ["EQ: band added"]],
     [[gain(1), gate()], [gain(2)], ["Gain: gain 1 dB to 2 dB", "Gate removed"]],
-  ])("is told in short words", (from, to, words) => {
+  ])("is reported in short words", (from, to, words) => {
     expect(differences(from, to, types)).toEqual(words);
   });
 

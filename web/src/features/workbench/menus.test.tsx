@@ -55,7 +55,7 @@ describe("saved settings of a step", () => {
 describe("earlier results", () => {
   const run = (id: string, steps: Step[]): Run => someRun({ id, chain: steps, created_at: "2031-05-01T08:00:00Z" });
 
-  it("are told by what is different now, and chosen", async () => {
+  it("are named by what is different now, and chosen", async () => {
     const onChoose = vi.fn();
     const results = [run("new", [step]), run("old", [{ ...step, enabled: false }])];
     const asked = serve({ "PATCH /api/runs/old/": someRun() });
@@ -92,7 +92,7 @@ describe("how fast a run goes", () => {
     [{ started_at: null, progress: 0.5, duration_s: 60 }, ""],
     [{ started_at: started, progress: 0.01, duration_s: 60 }, ""],
     [{ started_at: started, progress: 0.25, duration_s: 3600 }, ", 0:30 left, 90 times real time"],
-  ])("is told once it can be", (part, words) => {
+  ])("is reported once it can be", (part, words) => {
     expect(pace(someRun(part), Date.parse(started) + 10_000)).toBe(words);
   });
 });

@@ -59,7 +59,7 @@ describe("what a step did, for its column", () => {
     [on("eq"), {}, null],
     [on("gate", false), { typical_reduction_db: 1, max_reduction_db: 2 }, null],
     [on("gate"), undefined, null],
-  ])("is told shortly, or not at all", (step, report, words) => {
+  ])("is reported shortly, or not at all", (step, report, words) => {
     expect(didHere(step, report)).toBe(words);
   });
 });

@@ -40,7 +40,7 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
   const applyRecipe = useApplyRecipeHere(recording.id, seen);
   const parts = [setChain, setEdits, setEnds, applyRecipe];
   const elsewhere = useElsewhere(recording, seen, parts);
-  /** What the server holds or is being told; null after it refused. */
+  /** What the server holds or is being sent; null after it refused. */
   const stored = useRef<{ steps: Step[] | null; origin: Origin; edits: Edits }>({
     steps: recording.chain as Step[],
     origin: originOf(recording),
@@ -56,7 +56,7 @@ export function useChain(recording: Recording, brought: Step[] | null, isRecipe:
       const other = newOrigin(origin, stored.current.origin, isRecipe);
       stored.current.steps = next;
       const sending = sendSteps({ steps: next, origin: other });
-      // What was refused is told by the mutation, and sent again before anything is done with it.
+      // The mutation shows what was refused, and sent again before anything is done with it.
       arriving.current.steps = sending.then(
         () => {
           stored.current.origin = other ?? stored.current.origin;

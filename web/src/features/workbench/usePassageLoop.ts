@@ -1,4 +1,4 @@
-/** The looping passage of the workbench: what is asked for, what plays, what is told of it. */
+/** The looping passage of the workbench: what is asked for, what plays, its figures. */
 
 import { useMemo, useState } from "react";
 

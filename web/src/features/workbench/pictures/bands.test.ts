@@ -16,7 +16,7 @@ describe("bands of the EQ", () => {
     [bell, "1.00 kHz, −3.0 dB, Q 1"],
     [pass, "80 Hz, 24 dB per octave"],
     [{ ...bell, enabled: false }, "1.00 kHz, −3.0 dB, Q 1, off"],
-  ])("are told in words", (band, words) => {
+  ])("are put in words", (band, words) => {
     expect(bandWords(band).replace("1 kHz", "1.00 kHz")).toBe(words);
   });
 
