@@ -65,3 +65,16 @@ def test_counts_that_cannot_be(rounds, picked):
 )
 def test_the_verdict_is_honest(rounds, picked, words):
     assert verdict(rounds, picked) == words
+
+
+@pytest.mark.parametrize(
+    ("rounds", "picked", "words"),
+    [
+        (20, 15, "a clear preference"),  # 4.1 % by chance
+        (8, 7, "this may be chance"),  # 7.0 %
+        (6, 6, "a clear preference"),  # 3.1 %
+        (5, 5, "this may be chance"),  # 6.3 %
+    ],
+)
+def test_clear_is_rarer_than_one_in_twenty(rounds, picked, words):
+    assert verdict(rounds, picked).endswith(f": {words}.")

@@ -126,3 +126,19 @@ def test_the_kind_of_file_is_judged():
 def test_head_and_tail_need_a_voice():
     assert figure(MEASURES, "head_s") == 0.75
     assert figure(MEASURES | {"speech_events": None}, "tail_s") is None
+
+
+def test_a_word_that_rings_past_the_end_leaves_no_tail():
+    assert figure(MEASURES | {"duration_s": 8.4}, "tail_s") == 0.0
+    assert figure(MEASURES | {"duration_s": 9.0}, "tail_s") == 0.5
+
+
+def test_a_rule_that_cannot_be_judged_is_not_met():
+    bounds = {
+        "integrated_lufs": Bound(-17, -15),
+        "noise_floor_dbfs": Bound(high=-60),
+        "true_peak_dbtp": Bound(high=-2),
+    }
+    rules = check_measures(Target("T", bounds), MEASURES)
+    assert sorted(str(rule.is_met) for rule in rules) == ["False", "None", "True"]
+    assert met_and_all(rules) == (1, 3)

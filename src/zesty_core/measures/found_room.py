@@ -8,13 +8,13 @@ there only its calmest moments would be left, a few decibels under what the room
 limit is raised as long as that makes the longest stretch much longer. Speech does not: its syllables
 stand out of any second of it.
 
-Whether half a second holds room at all. Who reads on without pausing leaves no such gap, and the
+Whether half a second holds room at all. Somebody who speaks without pauses leaves no such gap, and the
 quietest half second is speech. It shows by much quieter gaps between the words, and then room is
 learned from those.
 
 Level cannot distinguish a room that bangs and splashes from a voice. But nobody speaks for a second
-without a vowel, and vowels repeat themselves (``measure.voiced``): where the level finds little, stretches
-without any are taken.
+without a vowel, and vowels repeat themselves (``measures.voiced``): where the level finds little,
+stretches without any are taken.
 """
 
 from __future__ import annotations

@@ -74,7 +74,7 @@ describe("the loop", () => {
     expect(phaseOf(since, length)).toBeCloseTo(phase);
   });
 
-  it("plays as soon as there is sound when it was asked before, unless it was told to stop", async () => {
+  it("plays as soon as there is sound when it was asked before, unless it was stopped", async () => {
     const loop = new Loop();
     loop.toggle();
     loop.toggle();

@@ -16,7 +16,7 @@ export interface LoopSound extends Difference {
 }
 
 const FADE_S = 0.015;
-/** Time the browser needs to start sound exactly when it was told to; what is slow comes before. */
+/** Time the browser needs to start sound exactly when it should; what is slow comes before. */
 const LEAD_S = 0.015;
 
 interface Voice {

@@ -109,7 +109,7 @@ export function useLive(loop: Loop, wanted: Wanted): Live {
       unwrap(api.POST("/api/recordings/{id}/settle/", { params: { path: { id: recordingId } }, body })).then(
         // Nothing is answered when the chain has changed meanwhile.
         (settled) => settled && void ask(),
-        () => undefined, // told by the next passage
+        () => undefined, // the next passage shows it
       );
     }, SETTLE_MS);
     return () => {

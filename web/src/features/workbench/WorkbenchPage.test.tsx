@@ -143,7 +143,7 @@ describe("the workbench", () => {
     await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: recipe.steps, recipe: "rec-a", recipe_version: 2 }));
   });
 
-  it("runs only what the server has been told, however long that takes", async () => {
+  it("runs only what the server has received, however long that takes", async () => {
     let arrive: (answer: object) => void = () => undefined;
     const asked = showPage({
       "PUT /api/recordings/rec-1/chain/": new Promise<object>((resolve) => { arrive = resolve; }),
