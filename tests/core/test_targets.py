@@ -7,8 +7,15 @@ import json
 import pytest
 
 from zesty_core.foundation.errors import BadInput, BadSetting
-from zesty_core.targets.check import FileFacts, check_file, check_measures, figure, met_and_all
-from zesty_core.targets.document import Bound, FileWish, Target, read_target
+from zesty_core.targets.check import (
+    FileFacts,
+    check_file,
+    check_measures,
+    figure,
+    file_words,
+    met_and_all,
+)
+from zesty_core.targets.document import MOST_BYTES, Bound, FileWish, Target, read_target
 from zesty_core.targets.starters import STARTERS, starter
 
 DOCUMENT = {
@@ -121,6 +128,21 @@ def test_the_kind_of_file_is_judged():
         "channels": True,
         "bitrate_kbps": True,
     }
+
+
+def test_kinds_of_file_in_words_and_where_to_aim():
+    wish = FileWish("MP3", 44_100, 1, bitrate_kbps=128)
+    assert file_words(wish) == "MP3, 44.1 kHz, mono, 128 kbit/s"
+    assert Bound(-17, -15, aim=-15.5).middle == -15.5
+    assert Bound(-17, -15).middle == -16
+    assert Bound(high=-1).middle == -1
+
+
+def test_a_document_larger_than_a_target_can_be_is_refused(tmp_path):
+    path = tmp_path / "t.json"
+    path.write_text(" " * (MOST_BYTES + 1))
+    with pytest.raises(BadInput, match="larger than a target can be"):
+        read_target(path)
 
 
 def test_head_and_tail_need_a_voice():

@@ -179,7 +179,7 @@ class SpectralProcessor:
     ``rule`` gets the power of the frames (mean over channels, so that channels share one gain) and
     the number of its first frame; frame ``t`` starts ``OVERLAP - 1`` hops before sample ``t * hop``.
     ``frames_before`` and ``frames_after`` are the context it wants. ``mixer`` works on what comes out
-    where the rule tells of the noise.
+    where the rule gives the noise. ``chunk_frames`` is even, and long against the context.
     """
 
     def __init__(
@@ -190,13 +190,14 @@ class SpectralProcessor:
         frames_before: int,
         frames_after: int,
         mixer: Mixer | None = None,
+        chunk_frames: int | None = None,
     ) -> None:
         size = window_samples(sample_rate_hz)
         self.hop = size // OVERLAP
         self._window = hann(size)
         self._rule, self._mixer = rule, mixer
         self._before, self._after = frames_before, frames_after
-        self._chunk = _CHUNK_FRAMES[channels] * self.hop
+        self._chunk = (chunk_frames or _CHUNK_FRAMES[channels]) * self.hop
         self._lead = (frames_before + OVERLAP - 1) * self.hop
         self._tail = (OVERLAP - 1 + frames_after) * self.hop
         # Silence stands before the first sample for the first chunk's context.

@@ -22,6 +22,13 @@ from numpy.typing import NDArray
 from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
 from zesty_core.dsp.pitch_comb import PitchComb
 from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, window_samples
+from zesty_core.dsp.voice_filter import (
+    CHUNK_FRAMES,
+    CONTEXT_FRAMES,
+    NoiseRule,
+    VoiceFilter,
+    loud_power,
+)
 from zesty_core.dsp.voice_gain import voice_gain
 from zesty_core.foundation.room_tone import LEAST_S
 from zesty_core.foundation.settings import Declared, choice, number, records, switch
@@ -39,6 +46,9 @@ _SILENT_TONE = "left as it is: the room tone is digital silence"
 _UNDER_VOICE = (
     "nobody pauses, so the noise was learned from under the words; room tone teaches more"
 )
+_NO_VOICE = "nobody speaks, so statistics took the place of the voice model"
+#: Context that the voice model needs on either side.
+_MODEL_REACH_S = 2.6
 #: Context of a chunk: the recursions have forgotten what lies further away.
 _BEFORE_S, _AFTER_S = 0.5, 0.35
 
@@ -97,9 +107,18 @@ class NoiseReduction(Step):
         "Quiet room": {"depth_db": 12.0},
         "Fan and street": {"depth_db": 18.0},
         "Rescue": {"depth_db": 25.0, "margin_db": 1.0},
+        "Voice model": {"method": "voice_model", "depth_db": 25.0},
         "A room that changes": {"depth_db": 18.0, "track_noise": True},
     }  # fmt: skip
 
+    method: str = choice(
+        "Method",
+        default="statistics",
+        choices=("statistics", "voice_model"),
+        words={"statistics": "Statistics", "voice_model": "Voice model"},
+        help="Statistics know the noise and guess the voice. The voice model was trained to know a "
+        "voice: it takes more noise away, sudden noises too, and needs about five times as long.",
+    )
     depth_db: float = number(
         "Depth",
         unit="dB",
@@ -128,7 +147,7 @@ class NoiseReduction(Step):
         high=2,
         usual=(0, 0.2),
         increment=0.01,
-        help="Evens the gain across frequency against warbling.",
+        help="Evens the gain across frequency against warbling. Statistics only.",
     )
     release_ms: float = number(
         "Release",
@@ -138,13 +157,13 @@ class NoiseReduction(Step):
         high=200,
         usual=(0, 60),
         increment=5,
-        help="How slowly it closes after a word. Long release sounds like a tin can.",
+        help="How slowly it closes after a word. Long release sounds like a tin can. Statistics only.",
     )
     passes: int = choice(
         "Passes",
         default=1,
         choices=(1, 2, 3, 4),
-        help="Several light passes share the depth; each learns the noise anew.",
+        help="Several light passes share the depth; each learns the noise anew. Statistics only.",
     )
     depth_curve: tuple[DepthPoint, ...] = records(
         "Depth curve",
@@ -162,7 +181,16 @@ class NoiseReduction(Step):
     @property
     def work_ns(self) -> float:
         """Every pass is as long as the first."""
-        return 85.0 * self.passes
+        return 450.0 if self._by_model else 85.0 * self.passes
+
+    @property
+    def _by_model(self) -> bool:
+        return self.method == "voice_model"
+
+    @property
+    def measures_wanted(self) -> frozenset[str]:
+        """The voice model is given the voice's level."""
+        return frozenset({"speech", "noise"}) if self._by_model else frozenset()
 
     @property
     def is_neutral(self) -> bool:
@@ -173,12 +201,16 @@ class NoiseReduction(Step):
     @property
     def state_decay_s(self) -> float:
         """Context of the gains, for each pass."""
+        if self._by_model:
+            return _MODEL_REACH_S + (DriftTracker.REACH_S if self.track_noise else 0.0)
         reach = DriftTracker.REACH_S + _BEFORE_S if self.track_noise else 0.0
         return self.passes * (_BEFORE_S + 0.1 + reach)
 
     @property
     def look_ahead_s(self) -> float:
         """As far as the gains look ahead, for each pass."""
+        if self._by_model:
+            return _MODEL_REACH_S + (DriftTracker.REACH_S if self.track_noise else 0.0)
         reach = DriftTracker.REACH_S + _AFTER_S if self.track_noise else 0.0
         return self.passes * (_AFTER_S + 0.05 + reach)
 
@@ -190,7 +222,8 @@ class NoiseReduction(Step):
     @property
     def facts_params(self) -> dict[str, Any]:
         """The noise is learned alike whatever is done to it; later passes learn what is left."""
-        return {"passes": 1} if self.passes == 1 else self.as_params()
+        passes = {"passes": 1} if self.passes == 1 else self.as_params()
+        return passes | {"method": self.method}
 
     def depths_db(self, freq_hz: NDArray[np.float64]) -> NDArray[np.float64]:
         """Depth of the whole step at each frequency."""
@@ -209,7 +242,8 @@ class NoiseReduction(Step):
                 "note": f"left as it is: the room tone is shorter than {LEAST_S:g} s",
             }
         learned: list[LearnedNoise] = []
-        for _ in range(self.passes):
+        voice_dbfs = self._voice_level(step_input)
+        for _ in range(1 if voice_dbfs is not None else self.passes):
             if learned:
                 tone, spoken = (
                     None if sound is None else self._after_pass(sound, rate, learned[-1])
@@ -220,7 +254,16 @@ class NoiseReduction(Step):
                 return {"noise": [], "note": _NOTHING_LEARNED if tone is None else _SILENT_TONE}
             learned.append(noise)
         facts: Facts = {"noise": [noise.as_facts() for noise in learned]}
+        if voice_dbfs is not None:
+            facts["voice_level_dbfs"] = voice_dbfs
+        elif self._by_model:
+            facts["note"] = _NO_VOICE
         return facts | {"note": _UNDER_VOICE} if tone is None else facts
+
+    def _voice_level(self, step_input: StepInput) -> float | None:
+        """What the voice model needs; None for statistics, and where nobody speaks."""
+        measures = step_input.measures if self._by_model else None
+        return measures.voice_level_dbfs if measures else None
 
     def tone_report(self, room_tone: Block, info: SignalInfo, facts: Facts) -> dict[str, Any]:
         """How far it was turned down, whole and by octave, and whether it warbles."""
@@ -231,21 +274,31 @@ class NoiseReduction(Step):
         centred = room_tone - room_tone.mean(axis=1, keepdims=True)
         tone = centred
         for noise in facts["noise"]:
-            tone = self._after_pass(tone, rate, LearnedNoise.of_facts(noise))
+            voice_dbfs = facts.get("voice_level_dbfs")
+            tone = self._after_pass(tone, rate, LearnedNoise.of_facts(noise), voice_dbfs)
         return room_tone_figures(centred, tone, rate)
 
     def start(self, info: SignalInfo, facts: Facts) -> NoiseReductionProcessor | GainProcessor:
         """New running state."""
         if not facts["noise"]:
             return GainProcessor.idle(info, facts["note"])
-        passes = [self._pass(info, LearnedNoise.of_facts(noise)) for noise in facts["noise"]]
+        voice_dbfs = facts.get("voice_level_dbfs")
+        passes = [
+            self._pass(info, LearnedNoise.of_facts(noise), voice_dbfs) for noise in facts["noise"]
+        ]
         return NoiseReductionProcessor(passes, facts.get("note"))
 
-    def _after_pass(self, tone: Block, rate: int, noise: LearnedNoise) -> Block:
-        one = self._pass(SignalInfo(rate, *tone.shape), noise)
+    def _after_pass(
+        self, tone: Block, rate: int, noise: LearnedNoise, voice_dbfs: float | None = None
+    ) -> Block:
+        one = self._pass(SignalInfo(rate, *tone.shape), noise, voice_dbfs)
         return np.concatenate([one.push(tone), one.finish()], axis=1)
 
-    def _pass(self, info: SignalInfo, noise: LearnedNoise) -> SpectralProcessor:
+    def _pass(
+        self, info: SignalInfo, noise: LearnedNoise, voice_dbfs: float | None
+    ) -> SpectralProcessor:
+        if voice_dbfs is not None:
+            return self._model_pass(info, noise, voice_dbfs)
         rule = _Rule(self, info.sample_rate_hz, noise)
         return SpectralProcessor(
             info.sample_rate_hz,
@@ -256,6 +309,27 @@ class NoiseReduction(Step):
             PitchComb(info.sample_rate_hz, rule.floor),
         )
 
+    def _model_pass(
+        self, info: SignalInfo, noise: LearnedNoise, voice_dbfs: float
+    ) -> SpectralProcessor:
+        rate = info.sample_rate_hz
+        window = window_samples(rate)
+        bin_hz = rate / window
+        depths_db = self.depths_db(np.arange(len(noise.power), dtype=np.float64) * bin_hz)
+        tracker = DriftTracker(window / OVERLAP / rate, bin_hz) if self.track_noise else None
+        context = CONTEXT_FRAMES + (2 * -(-tracker.reach_frames // 2) if tracker else 0)
+        return SpectralProcessor(
+            rate,
+            info.channels,
+            NoiseRule(noise.power * 10.0 ** (self.margin_db / 10.0), noise.lowest, tracker),
+            context,
+            context,
+            VoiceFilter(
+                (10.0 ** (-depths_db / 20.0)).astype(np.float32), loud_power(voice_dbfs, rate)
+            ),
+            CHUNK_FRAMES,
+        )
+
     def frame_samples(self, info: SignalInfo) -> int:
         """Frames are looked at in pairs."""
         return 2 * window_samples(info.sample_rate_hz) // OVERLAP
@@ -263,7 +337,7 @@ class NoiseReduction(Step):
     @classmethod
     def warm_up_cases(cls) -> tuple[NoiseReduction, ...]:
         """With everything that can be switched on."""
-        return (cls(smoothing_oct=0.3, track_noise=True),)
+        return (cls(smoothing_oct=0.3, track_noise=True), cls(method="voice_model"))
 
     def picture(self, passage: PicturedPassage) -> dict[str, Any]:
         """Depth over frequency, and the noise: as room tone in and out, or as learned."""
@@ -322,6 +396,11 @@ class NoiseReduction(Step):
     def _sentence(self) -> str:
         """In plain words."""
         deepest = max([p.depth_db for p in self.depth_curve] or [self.depth_db])
+        if self._by_model:
+            return (
+                "Keeps the voice as a trained model finds it, and turns everything else down by up to "
+                f"{deepest:g} dB."
+            )
         times = f" in {self.passes} light passes" if self.passes > 1 else ""
         follow = ", following slow changes" if self.track_noise else ""
         return f"Turns steady noise down by up to {deepest:g} dB{times}{follow}."

@@ -1,0 +1,253 @@
+"""Voice in noisy spectra, found by a trained network that looks both ways in time.
+
+Frames are those of :mod:`zesty_core.dsp.spectral`: 32 ms, overlapping by two thirds, so that a bin is
+31.25 Hz wide at any rate. Bins below 5 kHz stay single; above lie 25 bands. Inputs for each of these
+lines: log ratio of the power to the room tone's, log power relative to the voice's, and how steadily
+the phase turns from frame to frame. Outputs: a gain, and below 5 kHz a filter over five frames.
+
+Architecture and training are this project's own (``training/network.py``, ``training/README.md``).
+"""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
+
+Values = NDArray[np.float32]
+Spectra = NDArray[np.complex64]
+
+FORMAT = 1
+#: Bins of a frame at 48 kHz; of higher rates the lowest so many are looked at.
+BINS = 769
+_SINGLE = 160
+_PATCH, _FEATURES, _TAPS = 4, 4, 5
+_DILATIONS = (1, 2, 4, 8, 16, 1, 2, 4)
+_REACH_TAPS = 7
+#: Frames on either side that can change what comes out: those of the blocks, in pairs, and the edges.
+REACH_FRAMES = 2 * (_REACH_TAPS // 2) * sum(_DILATIONS) + 4
+#: Frames worked on together where they do not depend on each other.
+_TOGETHER = 128
+#: In pauses gains below the first are no voice, and from the second on they stand. What stays
+#: stays of a pause would otherwise differ from the depth by what the network is unsure of.
+_NO_VOICE_GAIN, _VOICE_GAIN = 0.1, 0.3
+#: A frame is in a pause where no voice is likelier than the first within so many frames, and in a word
+#: from the second on.
+_PAUSE, _WORD, _PAUSE_FRAMES = 0.35, 0.75, 4
+#: Bins in which the voice's level is counted.
+LEVEL_BINS = slice(4, _SINGLE + 20)
+
+
+def _band_edges() -> list[int]:
+    edges, width = [_SINGLE], 4.0
+    while edges[-1] < BINS:
+        edges.append(int(min(BINS, edges[-1] + round(width))))
+        width *= 1.13
+    return [*edges[:-2], BINS] if BINS - edges[-2] < 10 else edges
+
+
+_EDGES = _band_edges()
+_BANDS = len(_EDGES) - 1
+_LINES = _SINGLE + _BANDS
+_PATCHES = -(-_LINES // _PATCH)
+_PADDED = _PATCHES * _PATCH
+
+
+def _bands_to_bins() -> tuple[Values, Values]:
+    """Matrices: mean of each band, and interpolation from bands (and the last single bin) to bins."""
+    mean = np.zeros((BINS - _SINGLE, _BANDS), np.float32)
+    for k, (low, high) in enumerate(itertools.pairwise(_EDGES)):
+        mean[low - _SINGLE : high - _SINGLE, k] = 1 / (high - low)
+    centres = np.array([_SINGLE - 1.0, *((a + b - 1) / 2 for a, b in itertools.pairwise(_EDGES))])
+    at = np.arange(_SINGLE, BINS)
+    right = np.clip(np.searchsorted(centres, at), 1, _BANDS)
+    share = np.clip((at - centres[right - 1]) / (centres[right] - centres[right - 1]), 0, 1)
+    spread = np.zeros((_BANDS + 1, BINS - _SINGLE), np.float32)
+    spread[right - 1, at - _SINGLE] = 1 - share
+    spread[right, at - _SINGLE] += share
+    return mean, spread
+
+
+_MEAN, _SPREAD = _bands_to_bins()
+
+
+@cache
+def weights() -> dict[str, Values]:
+    """The trained numbers by their names, and their ``format`` and ``step``."""
+    with (resources.files(__package__) / "voice_network.npz").open("rb") as file:
+        kept = np.load(file)
+        return {name: np.asarray(kept[name], np.float32) for name in kept.files}
+
+
+@dataclass(frozen=True)
+class Filters:
+    """What the network makes of frames: gains (frames, lines) in 0..1, complex taps (5, frames, single
+    bins), and how likely a voice is there, (frames,) in 0..1."""
+
+    gains: Values
+    taps: Spectra
+    presence: Values
+
+
+class VoiceNetwork:
+    """The network with its numbers."""
+
+    def __init__(self, numbers: dict[str, Values] | None = None) -> None:
+        self._numbers = numbers or weights()
+
+    def filters(self, spectra: Spectra, tone: NDArray[Any], level: float) -> Filters:
+        """Filters for the voice.
+
+        Parameters
+        ----------
+        spectra : (frames, bins) complex spectra.
+        tone : (bins,) or (frames, bins) power of the room tone.
+        level : mean power per bin of ``LEVEL_BINS`` in loud frames of the voice.
+        """
+        frames = len(spectra)
+        inputs = _features(_fitted(spectra), _fitted(np.atleast_2d(tone)), level)
+        if frames % 2:
+            inputs = np.concatenate([inputs, inputs[-1:]])
+        seen = self._seen(inputs)
+        core = self._core(seen)
+        presence = _sigmoid(self._dense(core, "voice").reshape(-1))
+        return self._decoded(seen, core, presence[:frames])
+
+    def _dense(self, x: Values, name: str) -> Values:
+        made = x @ self._numbers[f"{name}.weight"].T
+        made += self._numbers[f"{name}.bias"]
+        return made
+
+    def _seen(self, inputs: Values) -> Values:
+        """Every patch of lines with its neighbours in frequency and time, (frames, patches, seen)."""
+        flat = inputs.reshape(len(inputs), -1)
+        edge = _PATCH * _FEATURES
+        flat = np.pad(flat, ((1, 1), (edge, edge)))
+        wide = sliding_window_view(flat, 3 * edge, axis=1)[:, ::edge]
+        place = self._numbers["place"]
+        made = np.empty((len(inputs), _PATCHES, place.shape[1]), np.float32)
+        for first in range(0, len(inputs), _TOGETHER):
+            stop = min(first + _TOGETHER, len(inputs))
+            patches = np.concatenate([wide[first + k : stop + k] for k in range(3)], axis=-1)
+            h = _leaky(self._dense(patches, "see") + place)
+            made[first:stop] = _leaky(self._dense(h, "see_again"))
+        return made
+
+    def _core(self, seen: Values) -> Values:
+        """All lines together, two frames at a time, through blocks that look both ways."""
+        handed = _leaky(self._dense(seen, "hand_on"))
+        u = self._dense(handed.reshape(len(seen) // 2, -1), "gather")
+        for number, dilation in enumerate(_DILATIONS):
+            name = f"core.{number}"
+            power = np.mean(u * u, axis=-1, keepdims=True) + np.float32(1e-3)
+            v = u / np.sqrt(power) * self._numbers[f"{name}.scale"]
+            v = _leaky(self._dense(v, f"{name}.into"))
+            v = _leaky(self._over_time(v, name, dilation))
+            u = u + self._dense(v, f"{name}.out")
+        return u
+
+    def _over_time(self, v: Values, name: str, dilation: int) -> Values:
+        taps = self._numbers[f"{name}.over_time.weight"][:, 0]
+        reach = dilation * (taps.shape[1] // 2)
+        padded = np.pad(v, ((reach, reach), (0, 0)))
+        made = np.broadcast_to(self._numbers[f"{name}.over_time.bias"], v.shape).copy()
+        for k in range(taps.shape[1]):
+            made += padded[k * dilation : k * dilation + len(v)] * taps[:, k]
+        return made
+
+    def _decoded(self, seen: Values, core: Values, presence: Values) -> Filters:
+        frames = len(presence)
+        passed = self._numbers["hand_on.bias"].shape[0]
+        spread = _leaky(self._dense(core, "spread")).reshape(len(seen), _PATCHES, passed)
+        gains = np.empty((frames, _LINES), np.float32)
+        taps = np.empty((_TAPS, frames, _SINGLE), np.complex64)
+        for first in range(0, frames, _TOGETHER):
+            stop = min(first + _TOGETHER, frames)
+            both = np.concatenate([seen[first:stop], spread[first:stop]], axis=-1)
+            q = _leaky(self._dense(both, "decode"))
+            q = _leaky(self._dense(q, "decode_again") + self._numbers["place_out"])
+            z = self._dense(q, "filters").reshape(stop - first, _PADDED, 1 + 2 * _TAPS)
+            gains[first:stop] = _sigmoid(z[:, :_LINES, 0])
+            parts = z[:, :_SINGLE, 1:].reshape(stop - first, _SINGLE, 2, _TAPS)
+            taps[:, first:stop].real = parts[:, :, 0].transpose(2, 0, 1)
+            taps[:, first:stop].imag = parts[:, :, 1].transpose(2, 0, 1)
+        return Filters(gains, taps, presence)
+
+
+def filtered(spectra: Spectra, filters: Filters) -> Spectra:
+    """The voice's spectra: five frames of each single bin combined, times the gain of every bin."""
+    frames, bins = spectra.shape
+    single = min(_SINGLE, bins)
+    padded = np.pad(spectra[:, :single], ((_TAPS // 2, _TAPS // 2), (0, 0)))
+    voice = spectra.copy()
+    for k in range(_TAPS):
+        voice[:, :single] += padded[k : k + frames] * filters.taps[k, :, :single]
+    gains = np.empty((frames, BINS), np.float32)
+    gains[:, :_SINGLE] = filters.gains[:, :_SINGLE]
+    gains[:, _SINGLE:] = filters.gains[:, _SINGLE - 1 :] @ _SPREAD
+    gains *= np.maximum(
+        _rising(gains, _NO_VOICE_GAIN, _VOICE_GAIN), _in_words(filters.presence)[:, np.newaxis]
+    )
+    voice[:, :BINS] *= gains[:, :bins]
+    # Above 24 kHz nothing was trained; the highest band goes on.
+    voice[:, BINS:] *= gains[:, -1:]
+    return voice
+
+
+def _rising(x: Values, low: float, high: float) -> Values:
+    """From 0 at ``low`` smoothly to 1 at ``high``."""
+    share = np.clip((x - np.float32(low)) / np.float32(high - low), 0, 1)
+    return np.asarray(share * share * (3 - 2 * share), np.float32)
+
+
+def _in_words(presence: Values) -> Values:
+    """1 in words and close to them, 0 in pauses."""
+    near = sliding_window_view(np.pad(presence, _PAUSE_FRAMES), 2 * _PAUSE_FRAMES + 1).max(axis=1)
+    return _rising(near, _PAUSE, _WORD)
+
+
+def _fitted(rows: NDArray[Any]) -> NDArray[Any]:
+    """The lowest ``BINS`` of each row, silence above a lower rate's last."""
+    missing = BINS - rows.shape[1]
+    return np.pad(rows, ((0, 0), (0, missing))) if missing > 0 else rows[:, :BINS]
+
+
+def _lines(power: NDArray[Any]) -> Values:
+    return np.concatenate([power[:, :_SINGLE], power[:, _SINGLE:] @ _MEAN], axis=1)
+
+
+def _features(spectra: Spectra, tone: NDArray[Any], level: float) -> Values:
+    """Inputs, shape (frames, padded lines, 4)."""
+    scale = np.float32(1.0 / np.sqrt(level))
+    spectra = spectra * scale
+    power = spectra.real**2 + spectra.imag**2
+    lines = _lines(power)
+    room = _lines(np.asarray(tone * scale * scale, np.float32))
+    made = np.zeros((len(spectra), _PADDED, _FEATURES), np.float32)
+    made[:, :_LINES, 0] = np.clip(np.log10((lines + 1e-12) / (room + 1e-12)), -1.5, 5)
+    made[:, :_LINES, 1] = np.clip(np.log10(lines + 1e-6) + 2, -4, 4)
+    now = spectra[:, :_SINGLE]
+    before = np.concatenate([now[:1], now[:-1]])
+    product = now * before.conj()
+    size = 1 / np.sqrt(power[:, :_SINGLE] + 1e-20)
+    product *= size * np.concatenate([size[:1], size[:-1]])
+    # From frame to frame a bin turns by a third of its number, exactly.
+    turn = np.exp(-2j * np.pi * (np.arange(_SINGLE) % 3) / 3).astype(np.complex64)
+    product *= turn
+    made[:, :_SINGLE, 2] = product.real
+    made[:, :_SINGLE, 3] = product.imag
+    return made
+
+
+def _leaky(x: Values) -> Values:
+    return np.asarray(np.maximum(x, np.float32(0.1) * x))
+
+
+def _sigmoid(x: Values) -> Values:
+    return np.asarray(1 / (1 + np.exp(-x)), np.float32)
