@@ -63,10 +63,19 @@ def chain_advice(
     ceiling_dbtp: float | None = None,
     noise_floor_shift: NoiseFloorShift | None = None,
 ) -> list[Finding]:
-    """Findings in the order of the chain; ``results`` has one entry for each step.
+    """Find what is wrong with a chain: order, overdoing, steps that fight or never act.
 
-    ``ceiling_dbtp`` is the target's; without one, what lossy formats need is advised.
-    ``noise_floor_shift`` is where the recording's room is louder than elsewhere.
+    Parameters
+    ----------
+    chain : steps in order.
+    before : levels of the recording.
+    results : levels and report of each step, one entry for each.
+    ceiling_dbtp : the target's true peak; without one, what lossy formats need.
+    noise_floor_shift : where the recording's room is louder than elsewhere.
+
+    Returns
+    -------
+    Findings in the order of the chain, each with its figure and one thing to do.
     """
     ceiling_dbtp = _SAFE_CEILING_DBTP if ceiling_dbtp is None else ceiling_dbtp
     run = _ChainRun(chain, before, results, ceiling_dbtp, noise_floor_shift)

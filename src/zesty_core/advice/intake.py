@@ -34,7 +34,17 @@ _INSIDE = slice(3, 6)
 
 
 def intake_advice(measures: Measures) -> list[Finding]:
-    """Findings about a recording from its measures, in the order of the work; empty when good."""
+    """Find what is wrong with a recording.
+
+    Parameters
+    ----------
+    measures : of the whole recording, all parts.
+
+    Returns
+    -------
+    Findings in the order of the work, each with its figure and one thing to do; empty where nothing is
+    wrong. How far to believe each: ``docs/findings.md``.
+    """
     found = [rule(measures) for rule in _RULES]
     return [
         replace(finding, text=with_minus(finding.text)) for finding in found if finding is not None

@@ -12,7 +12,22 @@ _QUALITY = "VHQ"
 
 
 def resampled(samples: Block, from_hz: int, to_hz: int) -> Block:
-    """Signal of shape (channels, samples) at another rate."""
+    """Change the rate of a whole signal, with the phase of every component kept.
+
+    Parameters
+    ----------
+    samples : (channels, samples).
+    from_hz, to_hz : rates.
+
+    Returns
+    -------
+    (channels, samples) at ``to_hz``; ``samples`` themselves where the rates are equal.
+
+    Examples
+    --------
+    >>> resampled(np.zeros((2, 48_000), np.float32), 48_000, 44_100).shape
+    (2, 44100)
+    """
     if from_hz == to_hz:
         return samples
     import soxr

@@ -118,7 +118,18 @@ def hold_bed(bed: Source, sample_rate_hz: int, channels: int) -> HeldBed:
 
 
 def plan_bed(voice: MeasuredVoice, bed: HeldBed, settings: BedSettings) -> BedPlan:
-    """Settle level and dips."""
+    """Decide how music lies under a voice.
+
+    Parameters
+    ----------
+    voice : levels of the voice at each hop, and its loudness.
+    bed : the music at the voice's rate and channels, and its loudness.
+    settings : level towards the voice in LU, dip in dB, times in seconds and milliseconds.
+
+    Returns
+    -------
+    Gain of the music at each hop, where the voice begins, and the length of the mix.
+    """
     rate = voice.info.sample_rate_hz
     hop, levels = hop_samples(rate), voice.levels_dbfs
     start = round(settings.voice_start_s * rate)

@@ -78,11 +78,19 @@ class LearnedNoise:
 def learn_noise(
     room_tone: Block | None, sample_rate_hz: int, spoken: Block | None = None
 ) -> LearnedNoise | None:
-    """Noise in the frames that are worked on; None for digital silence, or when there is nothing.
+    """Learn the noise of a room, in the frames that noise reduction works on.
 
-    Robust to a stray click or breath: frames of ``room_tone`` that stand out in level are left out, and
-    so are frames of digital silence. ``spoken`` is sound in which somebody speaks; as far as it can be
-    told what noise is under it, that counts, and for the rest ``room_tone``.
+    Parameters
+    ----------
+    room_tone : (channels, samples) of the room alone. Frames that stand out in level (clicks, breaths)
+        and frames of digital silence are left out.
+    sample_rate_hz : rate of both sounds.
+    spoken : (channels, samples) in which somebody speaks. As far as the noise under the words can be
+        estimated, the estimate counts, and for the rest ``room_tone``.
+
+    Returns
+    -------
+    Mean power and restlessness of each bin; None for digital silence, or when there is nothing.
     """
     tone = None if room_tone is None else _learned_from_tone(room_tone, sample_rate_hz)
     if spoken is None:

@@ -85,7 +85,16 @@ def _largest_mean(energy: NDArray[np.float32], width: int) -> float:
 
 
 class LoudnessMeter:
-    """Channels count alike (mono, or left and right)."""
+    """Integrated, momentary and short-term loudness, and loudness range.
+
+    ITU-R BS.1770-5 (weighting, gates), EBU Tech 3341 (windows of 0.4 and 3 s), EBU Tech 3342 (range).
+    Channels count alike (mono, or left and right).
+
+    Parameters
+    ----------
+    sample_rate_hz : from 8 to 192 kHz.
+    channels : 1 or 2.
+    """
 
     def __init__(self, sample_rate_hz: int, channels: int) -> None:
         self._hop_samples = round(sample_rate_hz / _HOPS_PER_S)

@@ -59,7 +59,17 @@ class RoomProfile:
 
 
 def profile_of(samples: Block, sample_rate_hz: int) -> RoomProfile:
-    """Profile of ``samples`` (channels, samples)."""
+    """Describe a stretch of room tone.
+
+    Parameters
+    ----------
+    samples : (channels, samples) in which nobody speaks.
+    sample_rate_hz : their rate.
+
+    Returns
+    -------
+    Level without its DC offset in dBFS, third octaves, steady tones, and what makes it a poor sample.
+    """
     meter = SpectrumMeter(SignalInfo(sample_rate_hz, *samples.shape))
     meter.push(samples)
     spectrum = meter.finish()
