@@ -9,8 +9,9 @@ from zesty_core.dsp.noise_model import DriftTracker
 from zesty_core.dsp.spectral import Shaping, window_samples
 from zesty_core.dsp.voice_network import LEVEL_BINS, REACH_FRAMES, Filters, VoiceNetwork, filtered
 
-#: Loud frames of the voice lie so far over its level (measured on the demo's voices: 2.4 to 3.4 dB).
-_LOUD_OVER_VOICE = 2.0
+#: Loud frames of a voice, as training counts them, lie 3.9 dB over its level (median of 44 pieces of
+#: the training's material).
+_LOUD_OVER_VOICE = 10**0.39
 #: Frames in a chunk; long against the network's reach.
 CHUNK_FRAMES = 1152
 #: Even, as frames are looked at in pairs.
