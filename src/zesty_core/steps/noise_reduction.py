@@ -111,14 +111,6 @@ class NoiseReduction(Step):
         "A room that changes": {"depth_db": 18.0, "track_noise": True},
     }  # fmt: skip
 
-    method: str = choice(
-        "Method",
-        default="statistics",
-        choices=("statistics", "voice_model"),
-        words={"statistics": "Statistics", "voice_model": "Voice model"},
-        help="Statistics know the noise and guess the voice. The voice model was trained to know a "
-        "voice: it takes more noise away, sudden noises too, and needs about five times as long.",
-    )
     depth_db: float = number(
         "Depth",
         unit="dB",
@@ -128,6 +120,14 @@ class NoiseReduction(Step):
         usual=(10, 20),
         increment=0.5,
         help="How far the noise is turned down. More than 20 dB begins to be heard.",
+    )
+    method: str = choice(
+        "Method",
+        default="statistics",
+        choices=("statistics", "voice_model"),
+        words={"statistics": "Statistics", "voice_model": "Voice model"},
+        help="Statistics know the noise and guess the voice. The voice model was trained to know a "
+        "voice: it takes more noise away, sudden noises too, and needs about five times as long.",
     )
     margin_db: float = number(
         "Margin",
