@@ -159,10 +159,7 @@ def _target() -> Schema:
 
 
 def _receipt() -> Schema:
-    measures = _of_api("Measures", {})
-    definitions = measures.pop("$defs", {})
-    definitions["Measures"] = measures
-    reference = {"$ref": "#/$defs/Measures"}
+    reference, definitions = _measures()
     file = {
         "name": TEXT,
         "sha256": SHA256,
@@ -214,10 +211,7 @@ def _receipt() -> Schema:
 
 
 def _processed() -> Schema:
-    measures = _of_api("Measures", {})
-    definitions = measures.pop("$defs", {})
-    definitions["Measures"] = measures
-    reference = {"$ref": "#/$defs/Measures"}
+    reference, definitions = _measures()
     return {
         "type": "object",
         "properties": {
@@ -229,6 +223,13 @@ def _processed() -> Schema:
         "required": ["engine_version", "before", "after", "steps"],
         "$defs": definitions,
     }
+
+
+def _measures() -> tuple[Schema, Schema]:
+    """A reference to the schema of measures, and the definitions that it needs."""
+    measures = _of_api("Measures", {})
+    definitions = measures.pop("$defs", {})
+    return {"$ref": "#/$defs/Measures"}, definitions | {"Measures": measures}
 
 
 def _of_api(name: str, more: Schema) -> Schema:

@@ -47,7 +47,7 @@ def batch_command(options: argparse.Namespace) -> int:
         raise BadInput("batch: there is no sound file in what was named", path="in")
     outcomes = batch.work(paths)
     if options.watch:
-        outcomes += _watched(batch, paths)
+        outcomes += _watched(batch, paths, options.quiet)
     _tell(options, outcomes)
     if any(o.error for o in outcomes):
         return FAILED
@@ -176,9 +176,10 @@ def _renamed(job: FileJob, name: str) -> FileJob:
     return replace(job, name=name)
 
 
-def _watched(batch: _Batch, done: Iterable[Path]) -> list[Outcome]:
+def _watched(batch: _Batch, done: Iterable[Path], quiet: bool) -> list[Outcome]:
     """Work on what comes in, once it stops growing, until the user stops it."""
-    print("zesty: watching; Ctrl+C ends it", file=sys.stderr)
+    if not quiet:
+        print("zesty: watching; Ctrl+C ends it", file=sys.stderr)
     known, sizes = set(done), dict[Path, tuple[int, float]]()
     outcomes: list[Outcome] = []
     with contextlib.suppress(KeyboardInterrupt), _heard_stop() as stopped:
@@ -192,11 +193,16 @@ def _watched(batch: _Batch, done: Iterable[Path]) -> list[Outcome]:
                 sizes[path] = size
             made = batch.work(settled)
             known |= set(settled)
-            for outcome in made:
+            for outcome in _shown(made, quiet):
                 print(outcome.line(), file=sys.stderr)
             outcomes += made
             time.sleep(_LOOK_EVERY_S)
     return outcomes
+
+
+def _shown(outcomes: Iterable[Outcome], quiet: bool) -> Iterator[Outcome]:
+    """All, or those that failed."""
+    return (outcome for outcome in outcomes if not quiet or outcome.receipt is None)
 
 
 @contextlib.contextmanager
@@ -237,9 +243,8 @@ def _tell(options: argparse.Namespace, outcomes: list[Outcome]) -> None:
     if options.json:
         print(json.dumps([o.as_json() for o in outcomes], indent=2, ensure_ascii=False))
         return
-    for outcome in outcomes:
-        if not options.quiet or outcome.receipt is None:
-            print(outcome.line())
+    for outcome in _shown(outcomes, options.quiet):
+        print(outcome.line())
     if options.quiet:
         return
     failed = sum(o.error is not None for o in outcomes)

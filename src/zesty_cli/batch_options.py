@@ -71,7 +71,7 @@ def add_batch_parser(commands: Any) -> None:
     batch.add_argument(
         "--watch", action="store_true", help="go on with what comes into the folders, until Ctrl+C"
     )
-    add_output_options(batch)
+    add_output_options(batch, has_parts=False)
 
 
 def _add_pieces(batch: argparse.ArgumentParser) -> None:

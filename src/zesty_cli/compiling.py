@@ -1,13 +1,13 @@
-"""Says that the first run on a machine compiles its kernels, and how far it is."""
+"""Shows that the first run on a machine compiles its kernels, and how far it is."""
 
 from __future__ import annotations
 
 import sys
 
-from zesty_core.runtime.kept_code import on_compiled
+from zesty_core.runtime.compile_events import on_compiled
 
-#: A recipe of all kinds of steps uses so many; fewer are usual.
-_ABOUT = 80
+#: Kernels that a recipe of all kinds of steps compiles; others compile fewer.
+_MOST = 99
 
 
 class CompilingLine:
@@ -17,7 +17,7 @@ class CompilingLine:
         self._count = 0
 
     def compiled(self) -> None:
-        """Another one is there."""
+        """Count one more."""
         self._count += 1
         if self._count == 1:
             print(
@@ -25,10 +25,10 @@ class CompilingLine:
                 file=sys.stderr,
             )
         if sys.stderr.isatty():
-            text = f"\r\x1b[Kcompiled {self._count} of about {_ABOUT} parts or fewer"
+            text = f"\r\x1b[K{self._count} of at most {_MOST} kernels compiled"
             print(text, end="", file=sys.stderr, flush=True)
 
 
 def announce_compiling() -> None:
-    """From now on, in this program."""
+    """Print a line for every kernel that this program compiles from now on."""
     on_compiled(CompilingLine().compiled)

@@ -56,7 +56,7 @@ def mix_command(options: argparse.Namespace) -> int:
     with ProgressLine(mix.info.duration_s, options.quiet, options.verbose) as line:
         made = deliver(mix, order, out, progress=line.show, work_folder=out.parent)
     _tell(options, voice, music, plan, made)
-    if target and (left_out := not_asked(target)):
+    if target and not options.quiet and (left_out := not_asked(target)):
         print(f"note: not asked of a mix: {', '.join(left_out).lower()}", file=sys.stderr)
     return MISSED if made.is_missed else DONE
 

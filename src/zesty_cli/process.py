@@ -91,7 +91,7 @@ def _process(options: argparse.Namespace, file: AudioFile, out: Path) -> int:
         )
         sink.finish()
     # What goes to standard output is the sound itself.
-    if not options.quiet and options.out != STANDARD:
+    if (options.json or not options.quiet) and options.out != STANDARD:
         _print(options.json, file, out, recipe, result, writer.clipped_samples)
     return 0
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import shutil
 import subprocess
 
@@ -41,6 +42,23 @@ def test_quiet_prints_nothing_and_verbose_every_part_with_its_time(take, capsys)
     parts = capsys.readouterr().err
     assert " s  measuring" in parts
     assert "Noise reduction" in parts
+
+
+def test_quiet_still_prints_the_json_that_was_asked_for(take, capsys):
+    assert process(take, "--quiet", "--json") == DONE
+    assert json.loads(capsys.readouterr().out)["after"]["channels"] == 1
+
+
+def test_a_quiet_batch_prints_what_failed_alone(take, tmp_path, capsys):
+    (tmp_path / "broken.wav").write_bytes(b"RIFF")
+    order = ["batch", str(take), "--recipe", str(STARTER), "--out", str(tmp_path / "out")]
+    assert main([*order, "--quiet"]) == DONE
+    assert capsys.readouterr() == ("", "")
+    order[1:2] = [str(take), str(tmp_path / "broken.wav")]
+    assert main([*order, "--quiet"]) != DONE
+    (line,) = capsys.readouterr().out.splitlines()
+    assert line.startswith("failed  ")
+    assert "broken.wav" in line
 
 
 def test_quiet_still_prints_errors_and_verbose_their_cause(tmp_path, capsys):

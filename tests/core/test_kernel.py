@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import subprocess
 import sys
@@ -113,3 +114,21 @@ def test_nobody_waits_for_the_compiler_after_the_warm_up(warmed, tmp_path, chann
     told = done.stdout + done.stderr
     assert "data loaded" in told
     assert "data saved" not in told
+
+
+def test_another_layout_of_the_compiler_is_served_by_its_public_cache(tmp_path):
+    """As where ``kept_code`` cannot be imported; sound and messages of the command line stay."""
+    path = write(tmp_path / "a.wav", noise(-23, 1))
+    code = (
+        "import sys; sys.modules['zesty_core.runtime.kept_code'] = None\n"
+        "from zesty_core.runtime import kernel; assert kernel.kept_code is None\n"
+        "from zesty_cli.main import main; sys.exit(main(['measure', sys.argv[1], '--json']))"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(path)],
+        capture_output=True,
+        text=True,
+        check=True,
+        env={**os.environ, "NUMBA_CACHE_DIR": str(tmp_path / "cache")},
+    )
+    assert json.loads(done.stdout)["rms_dbfs"] == pytest.approx(-23, abs=0.1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 
 import numpy as np
@@ -14,6 +15,7 @@ from zesty_core.chain.recipe import ChainStep, chain_from_json
 from zesty_core.chain.runner import run_chain
 from zesty_core.dsp import voice_network
 from zesty_core.dsp.voice_network import REACH_FRAMES, VoiceNetwork, filtered, weights
+from zesty_core.foundation.errors import BadInput
 from zesty_core.foundation.room_tone import RoomTone
 from zesty_core.foundation.signal import ArraySource, Span, joined
 from zesty_core.live.passage import render_passage
@@ -105,15 +107,16 @@ def test_neither_blocks_nor_threads_change_a_sample():
     assert np.array_equal(whole, parts)
 
 
-def test_a_passage_is_that_of_the_run():
-    sound, _ = noisy(12)
+@pytest.mark.parametrize("rate", [8_000, 44_100, 48_000])
+def test_a_passage_is_that_of_the_run(rate):
+    sound, _ = noisy(12, rate)
     sound = np.tile(sound, (1, 3))
-    whole, result = reduced(sound)
+    whole, result = reduced(sound, rate=rate)
     facts = {0: result.points[0].facts}
     chain = (ChainStep(NoiseReduction(**MODEL)),)
     start_s, end_s = 8.0, 10.0
-    passage = render_passage(ArraySource(sound, RATE), chain, facts, Span(start_s, end_s))
-    expected = whole[:, round(start_s * RATE) : round(end_s * RATE)]
+    passage = render_passage(ArraySource(sound, rate), chain, facts, Span(start_s, end_s))
+    expected = whole[:, round(start_s * rate) : round(end_s * rate)]
     assert passage.after == pytest.approx(expected, abs=2e-5)
 
 
@@ -174,3 +177,25 @@ def test_the_weights_are_small_and_of_the_format_that_is_read():
     path = ROOT / "src/zesty_core/dsp/voice_network.npz"
     assert path.stat().st_size < 4_000_000
     assert int(weights()["format"]) == voice_network.FORMAT
+    digest = hashlib.sha256(path.read_bytes()).hexdigest()
+    assert digest == voice_network.WEIGHTS_SHA256, "other weights: raise ENGINE_VERSION, then this"
+
+
+@pytest.mark.parametrize(
+    ("numbers", "message"), [(None, "is not installed"), ({"format": 7}, "has format 7")]
+)
+def test_weights_that_are_missing_or_of_another_format_are_refused(
+    numbers, message, tmp_path, monkeypatch
+):
+    if numbers:
+        np.savez(tmp_path / "voice_network.npz", **numbers)
+    monkeypatch.setattr(voice_network.resources, "files", lambda _: tmp_path)
+    weights.cache_clear()
+    sound, _ = noisy(12)
+    try:
+        with pytest.raises(BadInput, match=f"{message}.*choose statistics"):
+            reduced(sound)
+        out, _ = reduced(sound, {"depth_db": 12.0})
+        assert out.shape == sound.shape
+    finally:
+        weights.cache_clear()

@@ -1,9 +1,10 @@
 """Voice in noisy spectra, found by a trained network that looks both ways in time.
 
-Frames are those of :mod:`zesty_core.dsp.spectral`: 32 ms, overlapping by two thirds, so that a bin is
-31.25 Hz wide at any rate. Bins below 5 kHz stay single; above lie 25 bands. Inputs for each of these
-lines: log ratio of the power to the room tone's, log power relative to the voice's, and how steadily
-the phase turns from frame to frame. Outputs: a gain, and below 5 kHz a filter over five frames.
+Frames are those of :mod:`zesty_core.dsp.spectral`: about 32 ms, overlapping by two thirds. A bin is
+31.25 Hz wide at 48 kHz, as in training, and 29.6 to 32.9 Hz at other rates. Bins below 5 kHz stay
+single; above lie 25 bands. Inputs for each of these lines: log ratio of the power to the room tone's,
+log power relative to the voice's, and how steadily the phase turns from frame to frame. Outputs: a
+gain, below 5 kHz a filter over five frames, and the probability of a voice.
 
 Architecture and training are this project's own (``training/network.py``, ``training/README.md``).
 """
@@ -19,6 +20,8 @@ from typing import Any
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
+
+from zesty_core.foundation.errors import BadInput
 
 Values = NDArray[np.float32]
 Spectra = NDArray[np.complex64]
@@ -77,12 +80,31 @@ def _bands_to_bins() -> tuple[Values, Values]:
 _MEAN, _SPREAD = _bands_to_bins()
 
 
+#: SHA-256 of the file of weights. Another file changes the sound, and with it the engine version.
+WEIGHTS_SHA256 = "ec502d835c5f64b654bf3314a67b8e7febd24eb62fe4f0a0c115d5969c61bd38"
+
+
 @cache
 def weights() -> dict[str, Values]:
-    """The trained numbers by their names, and their ``format`` and ``step``."""
-    with (resources.files(__package__) / "voice_network.npz").open("rb") as file:
-        kept = np.load(file)
-        return {name: np.asarray(kept[name], np.float32) for name in kept.files}
+    """The trained numbers by their names, and their ``format`` and ``step``.
+
+    Raises :class:`BadInput` where the file is missing, or has another format.
+    """
+    try:
+        with (resources.files(__package__) / "voice_network.npz").open("rb") as file:
+            kept = np.load(file)
+            numbers = {name: np.asarray(kept[name], np.float32) for name in kept.files}
+    except FileNotFoundError:
+        raise BadInput(
+            "method: the voice model's file is not installed; choose statistics", path="method"
+        ) from None
+    if int(numbers["format"]) != FORMAT:
+        raise BadInput(
+            f"method: the voice model's file has format {int(numbers['format'])}, which must be "
+            f"{FORMAT}; choose statistics",
+            path="method",
+        )
+    return numbers
 
 
 @dataclass(frozen=True)
@@ -96,7 +118,10 @@ class Filters:
 
 
 class VoiceNetwork:
-    """The network with its numbers."""
+    """The network.
+
+    ``numbers`` are its weights; without them, those that ship.
+    """
 
     def __init__(self, numbers: dict[str, Values] | None = None) -> None:
         self._numbers = numbers or weights()

@@ -17,6 +17,8 @@ from numba.core.caching import (
 )
 from numba.core.runtime import _nrt_python  # type: ignore[attr-defined]
 
+from zesty_core.runtime.compile_events import compiled
+
 
 @functools.cache
 def _sources_stamp() -> tuple[int, int]:
@@ -31,14 +33,6 @@ def _offer_memory() -> None:
     """Tell compiled code where its memory comes from: all that it needs of the compiler's library."""
     for name, address in _nrt_python.c_helpers.items():
         llvmlite.binding.add_symbol(name if name.startswith("_") else f"NRT_{name}", address)
-
-
-_listeners: list[Callable[[], object]] = []
-
-
-def on_compiled(listener: Callable[[], object]) -> None:
-    """Call ``listener`` whenever a kernel has been compiled, which takes about a second each."""
-    _listeners.append(listener)
 
 
 class _AsShipped(InTreeCacheLocator):
@@ -74,8 +68,7 @@ class _KeptCode(FunctionCache):
 
     def save_overload(self, sig: Any, data: Any) -> None:
         """Keep it, where that is possible; otherwise the next program compiles it again."""
-        for listener in _listeners:
-            listener()
+        compiled()
         with contextlib.suppress(OSError):
             super().save_overload(sig, data)  # type: ignore[no-untyped-call]
 

@@ -1,12 +1,16 @@
 """Noise reduction by a learned sample of the room.
 
-The noise is learned from room tone as it arrives at this step; the voice's gain is estimated by
-``dsp.voice_gain`` and never falls below the chosen depth, so that a natural bed remains. Between the
-partials of a vowel noise goes by the likeness of one pitch period to the next (``dsp.pitch_comb``).
-Sources there. How much the room comes and goes by itself is learned with it: where it does, more is
-asked of what is to be taken for a voice (``dsp.presence``). Where no long pause was found, noise is
-estimated from under the words too (``dsp.noise_under_voice``). With digital silence for room tone, or
-where nobody speaks, the sound passes unchanged and the report says so.
+The noise is learned from room tone as it arrives at this step, with how much the room comes and goes
+by itself: where it does, less is taken for a voice (``dsp.presence``). Where no long pause was found,
+noise is estimated from under the words too (``dsp.noise_under_voice``).
+
+By statistics, the voice's gain is estimated by ``dsp.voice_gain``, and between the partials of a vowel
+noise goes by the correlation of one pitch period with the next (``dsp.pitch_comb``); sources there. By
+the voice model, a network finds the voice (``dsp.voice_network``). Either way the rest goes down by the
+depth, so that a natural bed remains.
+
+With digital silence for room tone, or where nothing was learned, the sound passes unchanged and the
+report says so.
 """
 
 from __future__ import annotations
@@ -20,24 +24,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.noise_model import DriftTracker, LearnedNoise, learn_noise
-from zesty_core.dsp.pitch_comb import PitchComb
-from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, window_samples
-from zesty_core.dsp.voice_filter import (
-    CHUNK_FRAMES,
-    CONTEXT_FRAMES,
-    NoiseRule,
-    VoiceFilter,
-    loud_power,
-)
-from zesty_core.dsp.voice_gain import voice_gain
+from zesty_core.dsp.spectral import OVERLAP, SpectralProcessor, window_samples
 from zesty_core.foundation.room_tone import LEAST_S
 from zesty_core.foundation.settings import Declared, choice, number, records, switch
 from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.measures.noise_floor_shift import is_heard_there, noise_floor_shift_words
 from zesty_core.measures.spectrum_points import curve_of, curve_of_sound
-from zesty_core.runtime.kernel import kernel
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.noise_figures import room_tone_figures, spectrum_of_frames
+from zesty_core.steps.noise_methods import (
+    AFTER_S,
+    BEFORE_S,
+    MODEL_REACH_S,
+    statistics_pass,
+    voice_model_pass,
+)
 from zesty_core.steps.pictures import PicturedPassage, rounded
 from zesty_core.steps.step_advice import Remark, StepContext, Trait
 
@@ -47,10 +48,6 @@ _UNDER_VOICE = (
     "nobody pauses, so the noise was learned from under the words; room tone teaches more"
 )
 _NO_VOICE = "nobody speaks, so statistics took the place of the voice model"
-#: Context that the voice model needs on either side.
-_MODEL_REACH_S = 2.6
-#: Context of a chunk: the recursions have forgotten what lies further away.
-_BEFORE_S, _AFTER_S = 0.5, 0.35
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,11 +80,11 @@ _DEEP_DB, _MOST_WARBLE = 20.0, 1.5
 
 @dataclass(frozen=True, kw_only=True)
 class NoiseReduction(Step):
-    """Turns steady noise down by what was learned from the room."""
+    """Turns noise down by what was learned from the room."""
 
     type = "noise_reduction"
     label = "Noise reduction"
-    summary = "turns steady noise down"
+    summary = "turns noise down"
     guide = Guide(
         "Turns down what the room always does: hiss, fans, hum. It learns the room from a stretch "
         "in which nobody speaks, and leaves some of it as a natural bed.",
@@ -99,15 +96,16 @@ class NoiseReduction(Step):
             "second marked by hand is surer.",
             "A fan that cycles: follow drifting noise.",
         ),
-        "Barking, traffic and other people cannot be learned. A warble ratio above 1.5 in the report "
-        "says that single tones are left standing: less depth, or two passes.",
+        "Barking, traffic and other people cannot be learned; the voice model turns knocks between "
+        "words down. A warble ratio above 1.5 in the report says that single tones are left standing: "
+        "less depth, or two passes.",
     )
     traits = frozenset({Trait.LEARNS_NOISE})
     starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {
         "Quiet room": {"depth_db": 12.0},
         "Fan and street": {"depth_db": 18.0},
         "Rescue": {"depth_db": 25.0, "margin_db": 1.0},
-        "Voice model": {"method": "voice_model", "depth_db": 25.0},
+        "Voice model": {"method": "voice_model"},
         "A room that changes": {"depth_db": 18.0, "track_noise": True},
     }  # fmt: skip
 
@@ -126,8 +124,8 @@ class NoiseReduction(Step):
         default="statistics",
         choices=("statistics", "voice_model"),
         words={"statistics": "Statistics", "voice_model": "Voice model"},
-        help="Statistics know the noise and guess the voice. The voice model was trained to know a "
-        "voice: it takes more noise away, sudden noises too, and needs about five times as long.",
+        help="Statistics learn the noise and estimate the voice. The voice model is a network trained "
+        "on voices: it removes more noise, sudden noises between words too, and takes longer.",
     )
     margin_db: float = number(
         "Margin",
@@ -201,18 +199,20 @@ class NoiseReduction(Step):
     @property
     def state_decay_s(self) -> float:
         """Context of the gains, for each pass."""
-        if self._by_model:
-            return _MODEL_REACH_S + (DriftTracker.REACH_S if self.track_noise else 0.0)
-        reach = DriftTracker.REACH_S + _BEFORE_S if self.track_noise else 0.0
-        return self.passes * (_BEFORE_S + 0.1 + reach)
+        return self._reach_s(BEFORE_S, 0.1)
 
     @property
     def look_ahead_s(self) -> float:
         """As far as the gains look ahead, for each pass."""
-        if self._by_model:
-            return _MODEL_REACH_S + (DriftTracker.REACH_S if self.track_noise else 0.0)
-        reach = DriftTracker.REACH_S + _AFTER_S if self.track_noise else 0.0
-        return self.passes * (_AFTER_S + 0.05 + reach)
+        return self._reach_s(AFTER_S, 0.05)
+
+    def _reach_s(self, context_s: float, frames_s: float) -> float:
+        drift_s = DriftTracker.REACH_S if self.track_noise else 0.0
+        statistics_s = self.passes * (
+            context_s + frames_s + (drift_s + context_s if self.track_noise else 0.0)
+        )
+        # Where nobody speaks, statistics take the voice model's place.
+        return max(statistics_s, MODEL_REACH_S + drift_s) if self._by_model else statistics_s
 
     @property
     def needs_room_tone(self) -> bool:
@@ -256,9 +256,10 @@ class NoiseReduction(Step):
         facts: Facts = {"noise": [noise.as_facts() for noise in learned]}
         if voice_dbfs is not None:
             facts["voice_level_dbfs"] = voice_dbfs
-        elif self._by_model:
-            facts["note"] = _NO_VOICE
-        return facts | {"note": _UNDER_VOICE} if tone is None else facts
+        notes = [_UNDER_VOICE] if tone is None else []
+        if self._by_model and voice_dbfs is None:
+            notes.append(_NO_VOICE)
+        return facts | {"note": "; ".join(notes)} if notes else facts
 
     def _voice_level(self, step_input: StepInput) -> float | None:
         """What the voice model needs; None for statistics, and where nobody speaks."""
@@ -272,9 +273,8 @@ class NoiseReduction(Step):
         rate = info.sample_rate_hz
         # An offset would jump where the tone begins, as it does nowhere in the recording.
         centred = room_tone - room_tone.mean(axis=1, keepdims=True)
-        tone = centred
+        tone, voice_dbfs = centred, facts.get("voice_level_dbfs")
         for noise in facts["noise"]:
-            voice_dbfs = facts.get("voice_level_dbfs")
             tone = self._after_pass(tone, rate, LearnedNoise.of_facts(noise), voice_dbfs)
         return room_tone_figures(centred, tone, rate)
 
@@ -297,38 +297,9 @@ class NoiseReduction(Step):
     def _pass(
         self, info: SignalInfo, noise: LearnedNoise, voice_dbfs: float | None
     ) -> SpectralProcessor:
-        if voice_dbfs is not None:
-            return self._model_pass(info, noise, voice_dbfs)
-        rule = _Rule(self, info.sample_rate_hz, noise)
-        return SpectralProcessor(
-            info.sample_rate_hz,
-            info.channels,
-            rule,
-            rule.frames_before,
-            rule.frames_after,
-            PitchComb(info.sample_rate_hz, rule.floor),
-        )
-
-    def _model_pass(
-        self, info: SignalInfo, noise: LearnedNoise, voice_dbfs: float
-    ) -> SpectralProcessor:
-        rate = info.sample_rate_hz
-        window = window_samples(rate)
-        bin_hz = rate / window
-        depths_db = self.depths_db(np.arange(len(noise.power), dtype=np.float64) * bin_hz)
-        tracker = DriftTracker(window / OVERLAP / rate, bin_hz) if self.track_noise else None
-        context = CONTEXT_FRAMES + (2 * -(-tracker.reach_frames // 2) if tracker else 0)
-        return SpectralProcessor(
-            rate,
-            info.channels,
-            NoiseRule(noise.power * 10.0 ** (self.margin_db / 10.0), noise.lowest, tracker),
-            context,
-            context,
-            VoiceFilter(
-                (10.0 ** (-depths_db / 20.0)).astype(np.float32), loud_power(voice_dbfs, rate)
-            ),
-            CHUNK_FRAMES,
-        )
+        if voice_dbfs is None:
+            return statistics_pass(self, info, noise)
+        return voice_model_pass(self, info, noise, voice_dbfs)
 
     def frame_samples(self, info: SignalInfo) -> int:
         """Frames are looked at in pairs."""
@@ -398,84 +369,12 @@ class NoiseReduction(Step):
         deepest = max([p.depth_db for p in self.depth_curve] or [self.depth_db])
         if self._by_model:
             return (
-                "Keeps the voice as a trained model finds it, and turns everything else down by up to "
-                f"{deepest:g} dB."
+                "Keeps what a network trained on voices takes for voice, and turns everything else "
+                f"down by up to {deepest:g} dB."
             )
         times = f" in {self.passes} light passes" if self.passes > 1 else ""
         follow = ", following slow changes" if self.track_noise else ""
         return f"Turns steady noise down by up to {deepest:g} dB{times}{follow}."
-
-
-@kernel
-def _smooth_across(gain: NDArray[np.float32], half: NDArray[np.int64]) -> None:
-    """Mean of each gain with ``half[k]`` neighbours on either side, in place."""
-    bins = gain.shape[1]
-    sums = np.empty(bins + 1)
-    first = bins
-    for k in range(bins - 1, -1, -1):
-        first = k if half[k] > 0 else first
-    for t in range(gain.shape[0]):
-        row = gain[t]
-        total = 0.0
-        sums[0] = 0.0
-        for k in range(bins):
-            total += row[k]
-            sums[k + 1] = total
-        for k in range(first, bins):
-            low = max(0, k - half[k])
-            high = min(bins, k + half[k] + 1)
-            row[k] = (sums[high] - sums[low]) / (high - low)
-
-
-@kernel
-def _release(gain: NDArray[np.float32], keep: float) -> None:
-    """Let a gain fall no faster than by ``keep`` per frame, in place."""
-    keep32 = np.float32(keep)
-    for t in range(1, gain.shape[0]):
-        before, now = gain[t - 1], gain[t]
-        for k in range(now.shape[0]):
-            now[k] = max(before[k] * keep32, now[k])
-
-
-class _Rule:
-    """Power of the frames in, gains out: one pass of noise reduction."""
-
-    def __init__(self, step: NoiseReduction, rate: int, noise: LearnedNoise) -> None:
-        window = window_samples(rate)
-        self._hop_s = window / OVERLAP / rate
-        self._bin_hz = rate / window
-        freq_hz = np.arange(len(noise.power), dtype=np.float64) * self._bin_hz
-        depth = step.depths_db(freq_hz) / step.passes
-        self.floor = (10.0 ** (-depth / 20.0)).astype(np.float32)
-        self._noise = noise.power * 10.0 ** (step.margin_db / 10.0)
-        self._learned = noise
-        side = 2.0 ** (step.smoothing_oct / 2.0) - 1.0
-        self._half = np.round(np.arange(len(noise.power)) * side).astype(np.int64)
-        release_s = step.release_ms / 1000.0
-        self._keep = math.exp(-self._hop_s / release_s) if release_s > 0 else 0.0
-        self._tracker = DriftTracker(self._hop_s, self._bin_hz) if step.track_noise else None
-        reach = self._tracker.reach_frames if self._tracker else 0
-        # An even number: frames are looked at in pairs, which must fall alike in every chunk.
-        self.frames_before = 2 * round(max(reach, _BEFORE_S / self._hop_s) / 2)
-        self.frames_after = max(reach, round(_AFTER_S / self._hop_s))
-
-    def __call__(self, power: NDArray[np.float32], first_frame: int) -> Shaping:
-        noise: NDArray[np.floating] = self._noise
-        if self._tracker:
-            snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
-            noise = noise * self._tracker.scale(snr, self._learned.lowest)
-        presence_threshold_scale, swell = (
-            self._learned.presence_threshold_scale,
-            self._learned.swell,
-        )
-        gain = voice_gain(
-            power, noise, presence_threshold_scale, swell, self.floor, self._hop_s, self._bin_hz
-        )
-        if self._half.any():
-            _smooth_across(gain, self._half)
-        if self._keep > 0.0:
-            _release(gain, self._keep)
-        return Shaping(gain, noise)
 
 
 class NoiseReductionProcessor:

@@ -52,6 +52,14 @@ describe("the editor of a step", () => {
     expect(screen.getByText("Does this.")).toBeInTheDocument();
   });
 
+  it.each([["statistics", true], ["voice_model", false]])("shows what has an effect by the method %s", async (method, isShown) => {
+    const settings = [setting("margin_db", "Margin"), setting("release_ms", "Release")];
+    showEditor("noise_reduction", { depth_db: 12, depth_curve: [], method, margin_db: 0, release_ms: 0 }, settings);
+    await userEvent.click(screen.getByRole("button", { name: "More settings" }));
+    expect(screen.getAllByLabelText(/^Margin/).length).toBeGreaterThan(0);
+    expect(screen.queryAllByLabelText(/^Release/).length > 0).toBe(isShown);
+  });
+
   it("moves an EQ band by keys and drags it in one gesture", async () => {
     const { onSet } = showEditor("eq", { bands: [bell] }, [setting("bands", "Bands", { kind: "records", record: bandFields })]);
     const handle = screen.getByRole("slider", { name: "Bell, band 1" });

@@ -60,8 +60,8 @@ function PlainEditor({ width, ...props }: Props & { width: number }) {
   const set = (name: string, value: SettingValue, gesture?: string) =>
     onSet(name === "follow_voice" ? followed(step.params, value === true, props.voiceDbfs) : { [name]: value }, gesture);
   const [more, setMore] = useState(false);
-  const { seldom = [], inPicture = [], isWide: wide = false, Settings, Picture = LevelsBeforeAfter } = viewOf(step.type);
-  const shown = type.settings.filter((s) => !inPicture.includes(s.name) && (more || !seldom.includes(s.name)));
+  const { seldom = [], without = () => [], inPicture = [], isWide: wide = false, Settings, Picture = LevelsBeforeAfter } = viewOf(step.type);
+  const shown = type.settings.filter((s) => !inPicture.includes(s.name) && !without(step.params).includes(s.name) && (more || !seldom.includes(s.name)));
   const pictureWidth = wide ? Math.round(width * 0.46) : Math.round(width * 0.29);
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 6, rowGap: 3 }}>

@@ -18,6 +18,7 @@ export const view: StepView = {
     const change = figure(report, "room_tone_change_db");
     return change === null ? null : `room ${formatChange(change)} dB`;
   },
+  without: (p) => (p.method === "voice_model" ? ["smoothing_oct", "release_ms", "passes"] : []),
   seldom: ["margin_db", "smoothing_oct", "release_ms", "passes"],
   inPicture: ["depth_curve"],
   isWide: true,

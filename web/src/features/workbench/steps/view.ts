@@ -36,6 +36,8 @@ export interface StepView {
   labels?: Record<string, string>;
   /** Settings that are seldom turned; they stand behind *More settings*. */
   seldom?: readonly string[];
+  /** Settings that have no effect as the others are set; they are not shown. */
+  without?: (params: Params) => readonly string[];
   /** Settings that the picture holds. */
   inPicture?: readonly string[];
   /** The picture is about frequency and takes more room. */
