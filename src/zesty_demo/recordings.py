@@ -199,11 +199,11 @@ def make(plan: Plan) -> tuple[NDArray[np.float64], dict[str, object]]:
 def _voice(plan: Plan) -> tuple[NDArray[np.float64], list[tuple[float, float]]]:
     """Clean voice at the working rate with head and tail, and the times of its lines."""
     clean, rate = soundfile.read(HERE / "voices" / f"{plan.voice}.flac")
-    said = json.loads((HERE / "voices" / f"{plan.voice}.json").read_text(encoding="utf-8"))
+    spoken = json.loads((HERE / "voices" / f"{plan.voice}.json").read_text(encoding="utf-8"))
     voice = soxr.resample(clean, rate, WORK_HZ, quality="VHQ")
-    for entry, gain_db in zip(said["lines"], plan.line_gains_db, strict=False):
+    for entry, gain_db in zip(spoken["lines"], plan.line_gains_db, strict=False):
         a, b = (round(entry[k] * WORK_HZ) for k in ("start_s", "end_s"))
         voice[a:b] *= 10 ** (gain_db / 20)
     head, tail = np.zeros(round(HEAD_S * WORK_HZ)), np.zeros(round(TAIL_S * WORK_HZ))
-    lines = [(e["start_s"] + HEAD_S, e["end_s"] + HEAD_S) for e in said["lines"]]
+    lines = [(e["start_s"] + HEAD_S, e["end_s"] + HEAD_S) for e in spoken["lines"]]
     return np.concatenate([head, voice, tail]), lines

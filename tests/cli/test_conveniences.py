@@ -68,10 +68,10 @@ def test_quiet_still_prints_errors_and_verbose_their_cause(tmp_path, capsys):
     plain = capsys.readouterr().err
     assert plain.count("\n") == 1
     assert process(broken, "--verbose") == BAD_USE
-    told = capsys.readouterr().err
-    assert told.startswith(plain)
-    assert "because of " in told
-    assert "Traceback" not in told
+    verbose = capsys.readouterr().err
+    assert verbose.startswith(plain)
+    assert "because of " in verbose
+    assert "Traceback" not in verbose
 
 
 def test_quiet_and_verbose_exclude_each_other(take, capsys):

@@ -11,7 +11,7 @@ from tests.made_sound import RATE, RECORDINGS, STARTER, noise, spoken
 from zesty_core.audio.reader import AudioFile
 from zesty_core.chain.recipe import chain_from_json, read_recipe
 from zesty_core.chain.runner import run_chain
-from zesty_core.compare.findings import differences_told
+from zesty_core.compare.findings import differences_in_words
 from zesty_core.foundation.signal import ArraySource
 
 SOUND = np.pad(spoken(8), ((0, 0), (2 * RATE, RATE))) + noise(-50, 11)
@@ -19,7 +19,7 @@ SOUND = np.pad(spoken(8), ((0, 0), (2 * RATE, RATE))) + noise(-50, 11)
 
 def told(steps, sound=SOUND):
     result = run_chain(ArraySource(sound, RATE), chain_from_json(steps), lambda _: None)
-    return differences_told(result.before.as_json(), result.after.as_json())
+    return differences_in_words(result.before.as_json(), result.after.as_json())
 
 
 def shelf(type_, freq_hz, gain_db):
@@ -53,7 +53,7 @@ def test_what_was_done_is_told_in_figures(steps, words):
 def test_the_starter_on_a_demo_recording_is_told():
     file = AudioFile(RECORDINGS / "hide-guide-causeway.wav")
     result = run_chain(file, read_recipe(STARTER).chain, lambda _: None)
-    found = differences_told(result.before.as_json(), result.after.as_json())
+    found = differences_in_words(result.before.as_json(), result.after.as_json())
     assert found[0].endswith("LU louder")
     assert any(one.startswith("clearance") and one.endswith("better") for one in found)
     assert json.dumps(found)
@@ -64,7 +64,7 @@ def test_what_cannot_be_told_is_left_out():
         [{"type": "gain", "params": {"gain_db": 3}}], np.zeros((1, 2 * RATE), np.float32)
     )
     assert silence == []
-    assert differences_told({}, {}) == []
+    assert differences_in_words({}, {}) == []
     hum = {"base_hz": 50}
-    assert differences_told({"hum": hum}, {"hum": None}) == ["hum at 50 Hz no longer found"]
-    assert differences_told({"hum": None}, {"hum": hum}) == ["hum at 50 Hz now stands out"]
+    assert differences_in_words({"hum": hum}, {"hum": None}) == ["hum at 50 Hz no longer found"]
+    assert differences_in_words({"hum": None}, {"hum": hum}) == ["hum at 50 Hz now stands out"]

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 import time
 
 import numpy as np
 from scipy.signal import correlate
 
+from tests.journeys.waiting import until
 from tests.made_sound import RATE, level_db
 
 #: So many samples come at a time.
@@ -18,7 +20,9 @@ _LATE_S = 2 * 16_384 / RATE + 0.1
 def heard(page, during_s):
     """What reaches the output in the next moments."""
     page.evaluate("() => { window.heard.length = 0; }")
-    page.wait_for_timeout(round(1000 * (during_s + _LATE_S)))
+    pieces = math.ceil((during_s + _LATE_S) * RATE / PIECE)
+    # By what came, not by the clock: a busy machine's page falls behind.
+    until(page, lambda: page.evaluate("() => window.heard.length") >= pieces)
     # What comes first was on its way before.
     return heard_so_far(page)[-round(during_s * RATE) :]
 

@@ -14,6 +14,7 @@ from playwright.sync_api import expect
 
 from tests.journeys.listening import PIECE, heard_so_far, place_of
 from tests.journeys.test_first_journey import check_accessibility
+from tests.journeys.waiting import until
 from tests.made_sound import RATE, STARTER, noise, sine, spoken, write
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.resample import resampled
@@ -209,9 +210,8 @@ def test_a_page_for_a_client_works_on_its_own(page, browser, tmp_path):
     alone.goto(path.as_uri())
     alone.get_by_role("button", name="Play").click()
     alone.get_by_role("button", name="Pause").wait_for()
-    alone.wait_for_function(
-        "parseFloat(document.getElementById('time').textContent.slice(2)) > 0.3"
-    )
+    time_s = "() => parseFloat(document.getElementById('time').textContent.slice(2))"
+    until(alone, lambda: alone.evaluate(time_s) > 0.3)
     alone.get_by_role("radio", name="Before").check()
     alone.context.close()
     assert faults == []

@@ -8,6 +8,7 @@ import re
 import pytest
 
 from tests.journeys.test_first_journey import check_accessibility
+from tests.journeys.waiting import until
 from tests.made_sound import RECORDINGS, noise, write
 from zesty_core.audio.reader import AudioFile
 
@@ -136,9 +137,9 @@ def test_a_false_start_is_cut_and_taken_back(page):
     page.get_by_role("button", name=re.compile("^Take back the cut")).click()
     length.wait_for(state="detached")
     # The page shows it at once, the server has it a moment later.
-    page.wait_for_function(
-        "async () => (await (await fetch('/api/recordings/')).json())"
-        ".every(r => r.state === 'done' && r.cuts.length === 0)"
+    until(
+        page,
+        lambda: all(r["state"] == "done" and not r["cuts"] for r in recordings(page)),
     )
 
 

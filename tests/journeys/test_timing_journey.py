@@ -11,6 +11,7 @@ import pytest
 
 from tests.journeys.test_first_journey import check_accessibility
 from tests.journeys.test_intake_journey import open_recording
+from tests.journeys.waiting import until
 from tests.made_sound import RATE, noise, spoken, write
 
 pytestmark = pytest.mark.journey
@@ -137,14 +138,17 @@ def test_a_voice_is_calibrated_cleaned_compressed_and_delivered_in_under_60_keys
         keys.type(letters)
         keys.press("Enter")
         page.get_by_role("region", name=f"{name} settings").wait_for()
-        page.wait_for_timeout(300)
+        page.get_by_role("menu").wait_for(state="detached")
+
+    def in_a_field():
+        return page.evaluate("() => document.activeElement.tagName === 'INPUT'")
 
     def set_first(step, text):
         keys.press(step)
-        page.wait_for_function("document.activeElement.tagName === 'INPUT'")
+        until(page, in_a_field)
         keys.type(text)
         keys.press("Enter", "Escape")
-        page.wait_for_function("document.activeElement.tagName !== 'INPUT'")
+        until(page, lambda: not in_a_field())
 
     add("Normalize", "norm")
     set_first("1", "-6")
@@ -160,7 +164,9 @@ def test_a_voice_is_calibrated_cleaned_compressed_and_delivered_in_under_60_keys
     with page.expect_download(timeout=60_000) as fetched:
         keys.press("Enter")
     assert fetched.value.suggested_filename == f"{KEYED}.mp3"
-    assert page.evaluate("document.querySelectorAll('[aria-label^=\"Move \"]').length") == 4
+    moved = page.get_by_role("button", name=re.compile("^Move "), include_hidden=True)
+    names = [handle.get_attribute("aria-label").removeprefix("Move ") for handle in moved.all()]
+    assert names == ["Normalize", "Noise reduction", "Compressor", "Limiter"]
     assert keys.count < 60, keys.count
 
 

@@ -14,6 +14,7 @@ import pytest
 from tests.journeys.listening import heard_at
 from tests.journeys.test_first_journey import check_accessibility
 from tests.journeys.test_intake_journey import GUIDE, open_recording, recordings, select
+from tests.journeys.waiting import until
 from tests.made_sound import RATE, RECORDINGS, level_db, noise, write
 
 pytestmark = pytest.mark.journey
@@ -63,14 +64,6 @@ def level_around(sound, freq_hz):
     freqs = np.fft.rfftfreq(len(sound), 1 / RATE)
     near = (freqs > freq_hz / 1.1) & (freqs < freq_hz * 1.1)
     return 10 * np.log10(power[near].mean() / len(sound))
-
-
-def until(page, test, wait_s=15.0):
-    """Wait for what takes the server and the next moments of the loop."""
-    end = time.monotonic() + wait_s
-    while not test():
-        assert time.monotonic() < end, "nothing came of it"
-        page.wait_for_timeout(200)
 
 
 BELL = {

@@ -1,5 +1,7 @@
 /** What component tests share: the theme, a query client without retries, and a router. */
 
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render, type RenderResult } from "@testing-library/react";
@@ -11,15 +13,22 @@ import type { Levels, Measures, Run, Setting } from "./api/types";
 import { noEdits } from "./audio/cutTimes";
 import { makeTheme } from "./app/theme";
 
+const theme = makeTheme("light");
+// Style sheets stay outside the document: working them out takes longer than the tests, and the tests
+// in a real browser see them.
+const unstyled = createCache({ key: "css", container: document.createElement("div") });
+
 /** Render inside everything a page stands in. */
 export function show(page: ReactNode, state?: object): RenderResult {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return render(
-    <ThemeProvider theme={makeTheme("light")}>
-      <QueryClientProvider client={client}>
-        <MemoryRouter initialEntries={[{ pathname: "/", state }]}>{page}</MemoryRouter>
-      </QueryClientProvider>
-    </ThemeProvider>,
+    <CacheProvider value={unstyled}>
+      <ThemeProvider theme={theme}>
+        <QueryClientProvider client={client}>
+          <MemoryRouter initialEntries={[{ pathname: "/", state }]}>{page}</MemoryRouter>
+        </QueryClientProvider>
+      </ThemeProvider>
+    </CacheProvider>,
   );
 }
 

@@ -25,7 +25,7 @@ _PEAK_DB = 0.5
 Figures = Mapping[str, Any]
 
 
-def differences_told(before: Figures, after: Figures) -> list[str]:
+def differences_in_words(before: Figures, after: Figures) -> list[str]:
     """Differences between two sets of measures (JSON), the most heard first."""
     told = [
         _louder(before, after),

@@ -230,7 +230,7 @@ def presence_threshold_scale(snr: Frames, hop_s: float, bin_hz: float) -> Frames
 
 
 def neutral_threshold_scale(bins: int) -> Frames:
-    """The presence_threshold_scale of a room of which nothing is known, or that is steady."""
+    """Scale for a room that is steady, or of which nothing was learned."""
     return np.ones((len(NEIGHBOURHOODS), bins), np.float32)
 
 

@@ -1,4 +1,4 @@
-"""Who wants to know that a kernel was compiled, which takes about a second."""
+"""Listeners for compiled kernels; each takes up to a few seconds to compile."""
 
 from __future__ import annotations
 

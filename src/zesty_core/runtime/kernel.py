@@ -41,7 +41,7 @@ def _kept(options: dict[str, Any], function: F) -> F:
     if kept_code is None:
         return cast(F, njit(cache=True, **options)(function))
     compiled = njit(**options)(function)
-    # Instead of ``cache=True``, which knows one file alone and loads the whole compiler.
+    # Instead of ``cache=True``, which checks one source file alone and loads the whole compiler.
     compiled._cache = kept_code(function)
     return cast(F, compiled)
 

@@ -123,8 +123,8 @@ def _rule(measure: str, bound: Bound, value: float | None) -> Rule:
 def _alike(name: str, label: str, wanted: Any, got: Any, words: Any = str) -> Rule | None:
     if wanted is None:
         return None
-    told = "cannot be determined" if got is None else words(got)
-    return Rule(name, label, words(wanted), told, None if got is None else wanted == got)
+    got_words = "cannot be determined" if got is None else words(got)
+    return Rule(name, label, words(wanted), got_words, None if got is None else wanted == got)
 
 
 def _shown(value: float) -> str:

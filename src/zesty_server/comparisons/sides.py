@@ -19,7 +19,7 @@ from zesty_core.audio.resample import resampled
 from zesty_core.chain.recipe import Chain, chain_from_json
 from zesty_core.chain.runner import run_chain
 from zesty_core.compare.client_page import Version
-from zesty_core.compare.findings import differences_told
+from zesty_core.compare.findings import differences_in_words
 from zesty_core.compare.time_series import time_series_of
 from zesty_core.compare.voice_gain import voice_gain_db
 from zesty_core.foundation.errors import BadInput, ZestyError
@@ -115,7 +115,7 @@ def _parts(
             "note": rendered.note,
             "measures": measures,
             "time_series": time_series_of(source, 0, sound.shape[1], _POINTS),
-            "differences": differences_told(first, measures) if first else [],
+            "differences": differences_in_words(first, measures) if first else [],
             "voice_gain_db": (
                 voice_gain_db(first_sound, sound, rate) if first_sound is not None else 0.0
             ),

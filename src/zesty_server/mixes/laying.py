@@ -21,7 +21,7 @@ from zesty_server.beds.models import Bed
 from zesty_server.beds.services import bed_file
 from zesty_server.runs.models import Run
 
-_LONGEST_HEARD_S = 60.0
+_LONGEST_STRETCH_S = 60.0
 
 
 @dataclass(frozen=True)
@@ -62,12 +62,12 @@ def _held(path: Path, name: str, sample_rate_hz: int, channels: int) -> HeldBed:
     return hold_bed(AudioFile(path, name), sample_rate_hz, channels)
 
 
-def heard(one: Laid, span: Span) -> Iterator[bytes]:
+def stretch_parts(one: Laid, span: Span) -> Iterator[bytes]:
     """JSON, then a stretch of the voice alone and of the mix; parts as of passages."""
     rate = one.voice.info.sample_rate_hz
     Span.checked(span.start_s, span.end_s, "passage", one.plan.length_samples / rate)
-    if span.duration_s > _LONGEST_HEARD_S:
-        raise BadInput(f"passage: must last at most {_LONGEST_HEARD_S:g} s", path="end_s")
+    if span.duration_s > _LONGEST_STRETCH_S:
+        raise BadInput(f"passage: must last at most {_LONGEST_STRETCH_S:g} s", path="end_s")
     start, stop = span.samples(rate)
     own, bed = mixed(one.voice, one.plan, start, stop)
     head = {

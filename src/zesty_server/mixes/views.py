@@ -20,7 +20,7 @@ from zesty_server.deliveries.views import FinishedFileMixin, there
 from zesty_server.http.negotiation import AnyContent
 from zesty_server.http.query import queried_id
 from zesty_server.jobs.models import JobState
-from zesty_server.mixes.laying import heard, laid
+from zesty_server.mixes.laying import laid, stretch_parts
 from zesty_server.mixes.models import Mix
 from zesty_server.mixes.serializers import (
     LaidSerializer,
@@ -48,7 +48,7 @@ class LaidView(APIView):
         """Figures, then voice and mix of a stretch, each behind its length."""
         data = _wanted(request)
         one = laid(_finished(pk), data["bed"], data["params"])
-        parts = heard(one, Span(data["start_s"], data["end_s"]))
+        parts = stretch_parts(one, Span(data["start_s"], data["end_s"]))
         return StreamingHttpResponse(parts, content_type="application/octet-stream")
 
 

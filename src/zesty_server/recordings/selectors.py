@@ -40,7 +40,7 @@ def recordings() -> QuerySet[Recording]:
     return found
 
 
-def told_measures(recording: Recording) -> dict[str, Any] | None:
+def shown_measures(recording: Recording) -> dict[str, Any] | None:
     """Figures of a recording; its noise is that of the room tone marked in it, as in its runs."""
     measures: dict[str, Any] | None = recording.measures
     tone = recording.room_tone

@@ -21,7 +21,7 @@ from zesty_server.recipes.models import Recipe
 from zesty_server.recipes.serializers import StepSerializer
 from zesty_server.recordings.edited_sound import EDIT_FIELDS
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.selectors import told_measures
+from zesty_server.recordings.selectors import shown_measures
 from zesty_server.rooms.serializers import BandLevelSerializer, MarkedRoomToneSerializer
 from zesty_server.targets.models import Target
 
@@ -253,7 +253,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     @extend_schema_field(MeasuresSerializer(allow_null=True))
     def get_measures(self, recording: Recording) -> dict[str, Any] | None:
         """Measures as every answer gives them."""
-        return told_measures(recording)
+        return shown_measures(recording)
 
     @extend_schema_field(SpanSerializer(allow_null=True))
     def get_proposed_passage(self, recording: Recording) -> dict[str, float] | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from zesty_core.compare.client_page import LONGEST_S, client_page
-from zesty_core.compare.findings import differences_told
+from zesty_core.compare.findings import differences_in_words
 from zesty_core.foundation.errors import BadInput
 from zesty_core.foundation.signal import Span
 from zesty_server.runs.models import Run
@@ -26,7 +26,7 @@ def client_page_of(run: Run, start_s: float = 0.0, end_s: float | None = None) -
     half = len(sound) // 2
     before, after = (np.ascontiguousarray(side) for side in (sound[:half], sound[half:]))
     measures = run.before or {}, run.after or {}
-    told = differences_told(*measures)
+    told = differences_in_words(*measures)
     return client_page(
         run.recording.name, before, after, rate, measures, told, start_s=start_s, whole_s=whole_s
     )

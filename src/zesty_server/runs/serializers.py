@@ -7,7 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from zesty_core.compare.findings import differences_told
+from zesty_core.compare.findings import differences_in_words
 from zesty_server.accounts.one_of import OneOf
 from zesty_server.deliveries.serializers import DeliverySerializer
 from zesty_server.http.fields import NumberField, WholeField
@@ -120,7 +120,7 @@ class RunSerializer(RunHeadSerializer):
 
     def get_differences(self, run: Run) -> list[str]:
         """From the measures before and after."""
-        return differences_told(run.before, run.after) if run.before and run.after else []
+        return differences_in_words(run.before, run.after) if run.before and run.after else []
 
 
 class RunLabelSerializer(serializers.Serializer[None]):

@@ -16,7 +16,7 @@ from rest_framework.views import APIView
 from zesty_core.targets.check import check_measures
 from zesty_server.http.query import queried_id
 from zesty_server.recordings.models import Recording
-from zesty_server.recordings.selectors import told_measures
+from zesty_server.recordings.selectors import shown_measures
 from zesty_server.runs.models import Run
 from zesty_server.targets.models import Target
 from zesty_server.targets.serializers import RuleSerializer
@@ -47,4 +47,4 @@ class TargetCheckView(APIView):
 
 def _measures_of(recording_id: UUID) -> dict[str, Any] | None:
     found = Recording.objects.filter(pk=recording_id).select_related("room_tone").first()
-    return told_measures(found) if found else None
+    return shown_measures(found) if found else None

@@ -42,6 +42,8 @@ export function AddStep({ types, left, name, quiet = false, onAdd }: Props) {
           <MenuItem
             key={type.type}
             onClick={() => {
+              // A list that is closing still holds the focus: Enter pressed twice must not add twice.
+              if (anchor === null) return;
               setAnchor(null);
               onAdd(type);
             }}

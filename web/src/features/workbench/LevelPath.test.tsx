@@ -1,4 +1,4 @@
-import { screen } from "@testing-library/react";
+import { fireEvent, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, test, vi } from "vitest";
 
@@ -74,6 +74,15 @@ describe("level path", () => {
     await userEvent.click(screen.getByRole("button", { name }));
     await userEvent.click(screen.getByRole("menuitem", { name: /^Gain/ }));
     expect(acts.onAdd).toHaveBeenCalledWith(types[1], at);
+  });
+
+  test("Enter pressed twice in the list of steps adds one", async () => {
+    const acts = showPath([], [levels(-12, -30, -54)]);
+    await userEvent.click(screen.getByRole("button", { name: "Add a step at the end" }));
+    const entry = screen.getByRole("menuitem", { name: /Gain/ });
+    fireEvent.click(entry);
+    fireEvent.click(entry);
+    expect(acts.onAdd).toHaveBeenCalledOnce();
   });
 
   test("keys move, duplicate and remove a step; a triangle counts its findings", async () => {
