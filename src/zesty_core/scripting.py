@@ -111,6 +111,21 @@ def load_target(name: str | os.PathLike[str]) -> Target:
     """Load a target: a document, or one that comes with the product, by its name.
 
     Raises :class:`BadInput` where there is none.
+
+    Parameters
+    ----------
+    name : str or path
+        A file, or the name of a target that comes with the product.
+
+    Returns
+    -------
+    target : Target
+        Checked.
+
+    Raises
+    ------
+    BadInput
+        Where there is neither.
     """
     supplied = starter(str(name))
     if supplied:

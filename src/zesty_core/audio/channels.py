@@ -106,5 +106,18 @@ def better_channel(source: Source) -> str:
 
 
 def spread(source: Source, channels: int) -> Source:
-    """The source, on both channels where two are wanted and it has one."""
+    """The source, on both channels where two are wanted and it has one.
+
+    Parameters
+    ----------
+    source : Source
+        One channel or two.
+    channels : int
+        How many are wanted.
+
+    Returns
+    -------
+    source : Source
+        The same object where nothing has to be done.
+    """
     return DoubledSource(source) if channels > source.info.channels else source

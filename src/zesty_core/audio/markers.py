@@ -35,7 +35,25 @@ class Chapter:
 def checked_markers(
     markers: Sequence[Mapping[str, Any]], duration_s: float
 ) -> list[dict[str, Any]]:
-    """Markers in order, one at each place; raises :class:`BadInput` for one that does not fit."""
+    """Markers in order, one at each place; raises :class:`BadInput` for one that does not fit.
+
+    Parameters
+    ----------
+    markers : sequence of mappings
+        ``{"at_s": ..., "title": ...}``.
+    duration_s : float
+        Length of the recording.
+
+    Returns
+    -------
+    markers : list of dict
+        In order of time.
+
+    Raises
+    ------
+    BadInput
+        Naming the marker that does not fit.
+    """
     if len(markers) > MOST_MARKERS:
         raise BadInput(
             f"markers: must be at most {MOST_MARKERS}, got {len(markers)}", path="markers"
@@ -64,6 +82,22 @@ def chapters_of(
     """Chapters from marker to marker; the part before the first marker is called ``title``.
 
     ``edited_s`` is the length of the edited recording. Without markers there are no chapters.
+
+    Parameters
+    ----------
+    markers : sequence of mappings
+        In order of time.
+    times : EditTimes
+        From times of the recording to times of what is delivered.
+    edited_s : float
+        Length of the edited recording.
+    title : str
+        Of the part before the first marker.
+
+    Returns
+    -------
+    chapters : list of Chapter
+        Without a gap, up to the end.
     """
     if not markers:
         return []

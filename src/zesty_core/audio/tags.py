@@ -62,7 +62,23 @@ class Cover:
 
 
 def checked_tags(given: dict[str, str]) -> Tags:
-    """The tags that hold anything, or :class:`BadSetting`."""
+    """The tags that hold anything, or :class:`BadSetting`.
+
+    Parameters
+    ----------
+    given : dict of str
+        Words by tag.
+
+    Returns
+    -------
+    tags : Tags
+        Those that hold anything.
+
+    Raises
+    ------
+    BadSetting
+        For a tag there is not, or words it cannot hold.
+    """
     for name, text in given.items():
         if name not in TAG_NAMES:
             raise BadSetting(f"tags.{name}", text, f"is not one of {', '.join(TAG_NAMES)}")
@@ -80,7 +96,21 @@ def write_tags(
     cover: Cover | None = None,
     chapters: Sequence[Chapter] = (),
 ) -> None:
-    """Put tags into a finished file; RF64, the long form of WAV, has no common place for them."""
+    """Put tags into a finished file; RF64, the long form of WAV, has no common place for them.
+
+    Parameters
+    ----------
+    path : Path
+        The finished file, changed in place.
+    container : str
+        ``wav``, ``flac``, ``mp3``, ``ogg`` or ``m4a``.
+    tags : Tags
+        What to write.
+    cover : Cover, optional
+        A picture.
+    chapters : sequence of Chapter, optional
+        In order of time.
+    """
     if container in ("MP3", "WAV"):
         _write_id3(path, container, tags, cover, chapters)
     elif container != "RF64":

@@ -64,7 +64,25 @@ Chain = tuple[ChainStep, ...]
 
 
 def chain_from_json(data: object, path: str = "steps") -> Chain:
-    """Chain from a JSON list of steps."""
+    """Chain from a JSON list of steps.
+
+    Parameters
+    ----------
+    data : object
+        A list of ``{"type": ..., "enabled": ..., "params": {...}}``.
+    path : str, optional
+        Where errors say the list stands.
+
+    Returns
+    -------
+    chain : tuple of steps
+        Checked, ready to run.
+
+    Raises
+    ------
+    BadInput
+        Naming the step, the setting, the value and what is allowed.
+    """
     if not isinstance(data, list):
         raise BadSetting(path, data, "must be a list of steps")
     if len(data) > MOST_STEPS:
@@ -73,7 +91,18 @@ def chain_from_json(data: object, path: str = "steps") -> Chain:
 
 
 def chain_as_json(chain: Chain) -> list[dict[str, Any]]:
-    """JSON list of steps, every setting written out."""
+    """JSON list of steps, every setting written out.
+
+    Parameters
+    ----------
+    chain : tuple of steps
+        Any chain.
+
+    Returns
+    -------
+    steps : list of dict
+        What ``chain_from_json`` reads.
+    """
     return [c.as_json() for c in chain]
 
 
@@ -126,7 +155,25 @@ EXPECTED = "a recipe document, such as *Export* of a recipe gives (.zesty.json)"
 
 
 def parse_recipe(text: str | bytes, name: str) -> Recipe:
-    """Recipe from the text of a document called ``name``."""
+    """Recipe from the text of a document called ``name``.
+
+    Parameters
+    ----------
+    text : str or bytes
+        The document.
+    name : str
+        What errors call it.
+
+    Returns
+    -------
+    recipe : Recipe
+        Brought up to this version.
+
+    Raises
+    ------
+    BadInput
+        For anything that is not a recipe.
+    """
     try:
         data = parse_document(text, name, EXPECTED)
     except BadSetting:
@@ -137,7 +184,23 @@ def parse_recipe(text: str | bytes, name: str) -> Recipe:
 
 
 def read_recipe(path: Path) -> Recipe:
-    """Recipe from a file."""
+    """Recipe from a file.
+
+    Parameters
+    ----------
+    path : Path
+        File of the document.
+
+    Returns
+    -------
+    recipe : Recipe
+        Brought up to this version.
+
+    Raises
+    ------
+    BadInput
+        For a file that cannot be read or is not a recipe.
+    """
     try:
         if path.stat().st_size > MOST_BYTES:
             raise BadRecipe(f"{path.name} is larger than a recipe can be (1 MB)")

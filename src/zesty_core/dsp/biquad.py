@@ -34,7 +34,26 @@ def _angle(freq_hz: float, q: float, rate: int) -> tuple[float, float]:
 
 
 def low_pass(freq_hz: float, q: float | None, rate: int) -> Sections:
-    """Second-order low-pass, or first-order when ``q`` is None."""
+    """Second-order low-pass, or first-order when ``q`` is None.
+
+    Parameters
+    ----------
+    freq_hz : float
+        Corner or centre, above zero and below half the rate.
+    q : float or None
+        Quality factor; None for a first-order section.
+    rate : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    sections : array, shape (1, 5)
+        One row ``b0 b1 b2 a1 a2``, normalised to ``a0 = 1``.
+
+    References
+    ----------
+    W3C Audio EQ Cookbook.
+    """
     if q is None:
         k = math.tan(math.pi * freq_hz / rate)
         return _row(k, k, 0.0, 1.0 + k, k - 1.0, 0.0)
@@ -43,7 +62,7 @@ def low_pass(freq_hz: float, q: float | None, rate: int) -> Sections:
 
 
 def high_pass(freq_hz: float, q: float | None, rate: int) -> Sections:
-    """Second-order high-pass, or first-order when ``q`` is None."""
+    """Second-order high-pass, or first-order when ``q`` is None. Arguments: :func:`low_pass`."""
     if q is None:
         k = math.tan(math.pi * freq_hz / rate)
         return _row(1.0, -1.0, 0.0, 1.0 + k, k - 1.0, 0.0)
@@ -52,7 +71,28 @@ def high_pass(freq_hz: float, q: float | None, rate: int) -> Sections:
 
 
 def bell(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
-    """Peaking section: ``gain_db`` at ``freq_hz``, 0 dB far away."""
+    """Peaking section: ``gain_db`` at ``freq_hz``, 0 dB far away.
+
+    Parameters
+    ----------
+    freq_hz : float
+        Corner or centre, above zero and below half the rate.
+    q : float
+        Quality factor.
+    gain_db : float
+        Gain at the centre, or on the shelf.
+    rate : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    sections : array, shape (1, 5)
+        One row ``b0 b1 b2 a1 a2``, normalised to ``a0 = 1``.
+
+    References
+    ----------
+    W3C Audio EQ Cookbook.
+    """
     amount = 10.0 ** (gain_db / 40.0)
     c, alpha = _angle(freq_hz, q, rate)
     return _row(
@@ -66,13 +106,13 @@ def bell(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
 
 
 def notch(freq_hz: float, q: float, rate: int) -> Sections:
-    """Section that removes ``freq_hz`` entirely."""
+    """Section that removes ``freq_hz`` entirely. Arguments: :func:`bell`."""
     c, alpha = _angle(freq_hz, q, rate)
     return _row(1.0, -2 * c, 1.0, 1 + alpha, -2 * c, 1 - alpha)
 
 
 def low_shelf(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
-    """Section with ``gain_db`` below ``freq_hz``, half of it there."""
+    """Section with ``gain_db`` below ``freq_hz``, half of it there. Arguments: :func:`bell`."""
     amount = 10.0 ** (gain_db / 40.0)
     c, alpha = _angle(freq_hz, q, rate)
     up, down, root = amount + 1, amount - 1, 2 * math.sqrt(amount) * alpha
@@ -87,7 +127,7 @@ def low_shelf(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
 
 
 def high_shelf(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
-    """Section with ``gain_db`` above ``freq_hz``, half of it there."""
+    """Section with ``gain_db`` above ``freq_hz``, half of it there. Arguments: :func:`bell`."""
     amount = 10.0 ** (gain_db / 40.0)
     c, alpha = _angle(freq_hz, q, rate)
     up, down, root = amount + 1, amount - 1, 2 * math.sqrt(amount) * alpha
@@ -102,7 +142,22 @@ def high_shelf(freq_hz: float, q: float, gain_db: float, rate: int) -> Sections:
 
 
 def response_db(sections: Sections, freq_hz: NDArray[np.float64], rate: int) -> Sections:
-    """Magnitude response of a cascade in dB at each frequency."""
+    """Magnitude response of a cascade in dB at each frequency.
+
+    Parameters
+    ----------
+    sections : array, shape (n, 5)
+        The cascade.
+    freq_hz : array
+        Frequencies to answer for.
+    rate : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    level_db : array, shape of ``freq_hz``
+        Gain of the cascade.
+    """
     z = np.exp(-2j * np.pi * freq_hz / rate)
     total = np.ones_like(z)
     for b0, b1, b2, a1, a2 in sections:

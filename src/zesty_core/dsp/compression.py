@@ -52,7 +52,20 @@ def count_reduction(histogram: NDArray[np.int64], reduction_db: float) -> None:
 
 
 def smoothing_coefficient(time_s: float, rate: float) -> float:
-    """Coefficient of a one-pole smoother with this time constant (63 %)."""
+    """Coefficient of a one-pole smoother with this time constant (63 %).
+
+    Parameters
+    ----------
+    time_s : float
+        Time constant; zero follows at once.
+    rate : float
+        Steps per second.
+
+    Returns
+    -------
+    coefficient : float
+        What is kept of the state at each step, 0 to 1.
+    """
     return math.exp(-1.0 / (time_s * rate)) if time_s > 0.0 else 0.0
 
 
@@ -64,6 +77,19 @@ def static_reductions_db(
 
     Written without a branch: what lies within the knee bends, what lies above it adds a straight
     line. ``out`` is another row.
+
+    Parameters
+    ----------
+    level_db : array, shape (samples,)
+        Level at the detector.
+    threshold_db : float
+        Where reduction begins.
+    slope : float
+        ``1 - 1/ratio``.
+    knee_db : float
+        Width of the bend, around the threshold.
+    out : array, shape (samples,)
+        Reductions in dB, zero or more.
     """
     knee = np.float32(knee_db if knee_db > 1e-6 else 1e-6)
     bend = np.float32(slope) / (np.float32(2.0) * knee)
@@ -202,7 +228,18 @@ def largest_squares(heard: Block, first: int, out: NDArray[Any]) -> None:
 
 
 def reduction_figures(histogram: NDArray[np.int64]) -> dict[str, float]:
-    """Median reduction while at work, and the share of time at work, from a 0.1 dB histogram."""
+    """Median reduction while at work, and the share of time at work, from a 0.1 dB histogram.
+
+    Parameters
+    ----------
+    histogram : array of int
+        How many samples were turned down by each tenth of a dB.
+
+    Returns
+    -------
+    figures : dict
+        Named figures as a report holds them.
+    """
     first = round(_ACTIVE_DB / _HISTOGRAM_DB)
     active = histogram[first:]
     total, context = int(histogram.sum()), int(active.sum())

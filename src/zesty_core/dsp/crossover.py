@@ -18,13 +18,40 @@ _Q = BUTTERWORTH_Q[12][0]
 
 
 def all_pass(freq_hz: float, rate: int) -> Sections:
-    """What both sides of a crossover at ``freq_hz`` add up to."""
+    """What both sides of a crossover at ``freq_hz`` add up to.
+
+    Parameters
+    ----------
+    freq_hz : float
+        Where the two sides meet.
+    rate : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    sections : array, shape (1, 5)
+        An all-pass of second order.
+    """
     _, _, _, a1, a2 = low_pass(freq_hz, _Q, rate)
     return np.array([a2, a1, 1.0, a1, a2])
 
 
 def band_sections(crossovers_hz: Sequence[float], rate: int) -> list[Sections]:
-    """Filter sections of each band, from the lowest to the highest."""
+    """Filter sections of each band, from the lowest to the highest.
+
+    Parameters
+    ----------
+    crossovers_hz : sequence of float
+        Rising, each below half the rate.
+    rate : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    bands : list of arrays
+        One cascade for each band, one more than there are crossovers; their outputs add up to an
+        all-pass.
+    """
     bands = []
     for band in range(len(crossovers_hz) + 1):
         rows = []

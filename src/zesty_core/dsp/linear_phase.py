@@ -22,7 +22,20 @@ _TAPS_A_TURN = 8
 
 
 def band_pass(low_hz: float, high_hz: float, sample_rate_hz: int) -> NDArray[np.float32]:
-    """Taps, one more than a multiple of eight, about 3 ms; the band's edges are 6 dB down."""
+    """Taps, one more than a multiple of eight, about 3 ms; the band's edges are 6 dB down.
+
+    Parameters
+    ----------
+    low_hz, high_hz : float
+        Edges of the band.
+    sample_rate_hz : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    taps : array, shape (taps,)
+        Symmetric, so every frequency is late by half of them.
+    """
     half = _TAPS_A_TURN // 2 * max(1, round(_TAPS_S * sample_rate_hz / _TAPS_A_TURN))
     n = np.arange(-half, half + 1)
     high, low = (min(f, 0.499 * sample_rate_hz) / sample_rate_hz for f in (high_hz, low_hz))

@@ -39,7 +39,18 @@ def oversampling(sample_rate_hz: int) -> int:
 
 @functools.cache
 def phases(factor: int) -> NDArray[np.float32]:
-    """Interpolation taps of phases 1 to factor-1, shape (factor-1, TAPS), each summing to one."""
+    """Interpolation taps of phases 1 to factor-1, shape (factor-1, TAPS), each summing to one.
+
+    Parameters
+    ----------
+    factor : int
+        Points per sample.
+
+    Returns
+    -------
+    taps : array, shape (factor - 1, TAPS)
+        A row for each point between two samples.
+    """
     offset = np.arange(TAPS) - LEFT
     rows = []
     for phase in range(1, factor):

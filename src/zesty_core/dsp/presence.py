@@ -210,6 +210,20 @@ def presence_threshold_scale(snr: Frames, hop_s: float, bin_hz: float) -> Frames
     ``snr`` is that of the room tone, (frames, bins), relative to its mean. Steady noise hardly
     moves within a neighbourhood. Water, a fire or a machine at work does, and would be taken for a
     voice: there the decision lies as many deviations over the mean as it takes to tell them apart.
+
+    Parameters
+    ----------
+    snr : array, shape (frames, bins)
+        Power of the room tone over its own mean.
+    hop_s : float
+        Time from frame to frame.
+    bin_hz : float
+        Distance from bin to bin.
+
+    Returns
+    -------
+    scale : array, shape (neighbourhoods, bins)
+        Factors from 1 on.
     """
     frames, bins = snr.shape
     held = np.minimum(snr, _MOST_SNR)
@@ -239,6 +253,26 @@ def absence(snr: Frames, threshold_scale: Frames, hop_s: float, bin_hz: float) -
 
     ``threshold_scale`` is what :func:`presence_threshold_scale` found in the room tone.
     Neighbourhoods are long against a frame, so frames are taken in pairs, a row for each.
+
+    Parameters
+    ----------
+    snr : array, shape (frames, bins)
+        Power over the noise expected.
+    threshold_scale : array, shape (neighbourhoods, bins)
+        From the room tone.
+    hop_s : float
+        Time from frame to frame.
+    bin_hz : float
+        Distance from bin to bin.
+
+    Returns
+    -------
+    absence : array, shape (frames, bins)
+        Probabilities; frames in pairs share one.
+
+    References
+    ----------
+    Gerkmann, Breithaupt and Martin 2008.
     """
     frames, bins = snr.shape
     pairs = (frames + 1) // 2

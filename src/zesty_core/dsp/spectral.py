@@ -101,7 +101,21 @@ def hann(samples: int) -> NDArray[np.float32]:
 
 @kernel
 def cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) -> None:
-    """Windowed frames ``first``, ``first + 1`` ... into the rows of ``out``."""
+    """Windowed frames ``first``, ``first + 1`` ... into the rows of ``out``.
+
+    Parameters
+    ----------
+    samples : array, shape (samples,)
+        One channel.
+    window : array, shape (window,)
+        Weights of a frame.
+    hop : int
+        Samples from frame to frame.
+    first : int
+        Number of the first frame; it begins at ``first * hop``.
+    out : array, shape (frames, window)
+        Where the frames are put.
+    """
     size = window.shape[0]
     for t in range(out.shape[0]):
         start = (first + t) * hop
@@ -112,7 +126,21 @@ def cut_frames(samples: Block, window: Block, hop: int, first: int, out: Block) 
 
 @kernel
 def overlap_add(frames: Block, window: Block, first: int, hop: int, out: Block) -> None:
-    """Add windowed ``frames`` into ``out``, the first at hop ``first`` (cut off where outside)."""
+    """Add windowed ``frames`` into ``out``, the first at hop ``first`` (cut off where outside).
+
+    Parameters
+    ----------
+    frames : array, shape (frames, window)
+        Frames of real samples.
+    window : array, shape (window,)
+        Weights of a frame.
+    first : int
+        Hop at which the first frame begins; may be negative.
+    hop : int
+        Samples from frame to frame.
+    out : array, shape (samples,)
+        What the frames are added to.
+    """
     size = window.shape[0]
     for t in range(frames.shape[0]):
         start = (first + t) * hop
@@ -165,7 +193,20 @@ def _batches(
 def frame_spectra(
     samples: NDArray[np.float32], window: NDArray[np.float32]
 ) -> NDArray[np.complex64]:
-    """Spectra of all whole frames of a signal, shape (frames, bins)."""
+    """Spectra of all whole frames of a signal, shape (frames, bins).
+
+    Parameters
+    ----------
+    samples : array, shape (samples,)
+        One channel.
+    window : array, shape (window,)
+        Weights of a frame; hops are a half of it.
+
+    Returns
+    -------
+    spectra : array, shape (frames, bins)
+        Complex, unscaled.
+    """
     count = max(0, (len(samples) - len(window)) // (len(window) // OVERLAP) + 1)
     spectra = np.empty((count, len(window) // 2 + 1), np.complex64)
     for _ in _batches(samples, window, range(count), spectra):

@@ -89,7 +89,20 @@ def fast_length(samples: int) -> int:
 
 
 def spectra_of(rows: NDArray[Any], out: NDArray[Any] | None = None) -> NDArray[Any]:
-    """Spectra of real rows, shape (rows, bins), at the precision of the rows; in ``out`` if given."""
+    """Spectra of real rows, shape (rows, bins), at the precision of the rows; in ``out`` if given.
+
+    Parameters
+    ----------
+    rows : array, shape (rows, samples)
+        Real.
+    out : array, shape (rows, samples // 2 + 1), optional
+        Complex, at the same precision.
+
+    Returns
+    -------
+    spectra : array, shape (rows, samples // 2 + 1)
+        ``out``, if it was given.
+    """
     spectra: NDArray[Any] = _transforms.r2c(rows, (rows.ndim - 1,), True, 0, out)
     return spectra
 

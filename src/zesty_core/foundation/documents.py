@@ -21,6 +21,25 @@ def parse_document(text: str | bytes, name: str, expected: str = "") -> object:
     """JSON value of a document called ``name``; ``expected`` says what it should have been.
 
     Raises :class:`BadInput` for anything else, with the path of a text that cannot be kept.
+
+    Parameters
+    ----------
+    text : str or bytes
+        JSON, in UTF-8.
+    name : str
+        What errors call it.
+    expected : str, optional
+        What it should have been, for the error.
+
+    Returns
+    -------
+    value : object
+        What the JSON holds.
+
+    Raises
+    ------
+    BadInput
+        For text that is not JSON, or that cannot be kept.
     """
     try:
         value: object = json.loads(

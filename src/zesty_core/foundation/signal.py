@@ -127,6 +127,19 @@ class ArraySource:
 
 
 def joined(blocks: Iterable[Block], channels: int) -> Block:
-    """All blocks in one array; shape ``(channels, 0)`` when there is none."""
+    """All blocks in one array; shape ``(channels, 0)`` when there is none.
+
+    Parameters
+    ----------
+    blocks : iterable of arrays, shape (channels, samples)
+        May be empty.
+    channels : int
+        Channels of the answer where there is no block.
+
+    Returns
+    -------
+    samples : array, shape (channels, samples)
+        32-bit float.
+    """
     pieces = list(blocks)
     return np.concatenate(pieces, axis=1) if pieces else np.zeros((channels, 0), np.float32)

@@ -31,7 +31,22 @@ _SHORT_TERM_HOPS = 300
 
 
 def k_weighting(sample_rate_hz: int) -> Sections:
-    """Both sections of the K-weighting filter at this rate."""
+    """Both sections of the K-weighting filter at this rate.
+
+    Parameters
+    ----------
+    sample_rate_hz : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    sections : array, shape (2, 5)
+        High shelf and high-pass.
+
+    References
+    ----------
+    ITU-R BS.1770-5, annex 1; other rates than 48 kHz from the analogue prototypes.
+    """
     gain_db, shelf_hz, shelf_q = 3.999843853973347, 1681.974450955533, 0.7071752369554196
     k = math.tan(math.pi * shelf_hz / sample_rate_hz)
     high = 10.0 ** (gain_db / 20.0)

@@ -52,6 +52,22 @@ def long_pauses(
 
     Head and tail are no pauses. Pauses that touch an ``excluded`` span (start_s, end_s) are left out.
     A recording without a voice has no pauses.
+
+    Parameters
+    ----------
+    source : Source
+        The recording.
+    longest_s : float
+        What may stay of a pause.
+    voice_level_dbfs, noise_floor_dbfs : float or None
+        As measured; None where there is none.
+    excluded : sequence of (start_s, end_s), optional
+        Spans to keep out of.
+
+    Returns
+    -------
+    pauses : list of Pause
+        In order, each with the span to cut.
     """
     if voice_level_dbfs is None:
         return []

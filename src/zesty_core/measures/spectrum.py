@@ -186,6 +186,19 @@ def _bins(band_hz: tuple[float, float], bin_hz: float, bins: int) -> tuple[int, 
 
 
 def level_between(spectrum: Spectrum, edges_hz: Sequence[float]) -> list[float]:
-    """Level in dBFS of each band between neighbouring edges; minus infinity where empty."""
+    """Level in dBFS of each band between neighbouring edges; minus infinity where empty.
+
+    Parameters
+    ----------
+    spectrum : Spectrum
+        Power per bin.
+    edges_hz : sequence of float
+        Rising.
+
+    Returns
+    -------
+    levels_dbfs : list of float
+        One fewer than there are edges.
+    """
     bands = itertools.pairwise(edges_hz)
     return [power_to_db(spectrum.band_power(low, high)) for low, high in bands]

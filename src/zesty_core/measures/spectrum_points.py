@@ -14,14 +14,40 @@ _POINT_OCT = 1.0 / 9.0
 
 
 def curve_frequencies(sample_rate_hz: int) -> NDArray[np.float64]:
-    """Frequencies of the points, evenly spaced by ear."""
+    """Frequencies of the points, evenly spaced by ear.
+
+    Parameters
+    ----------
+    sample_rate_hz : int
+        Sample rate in Hz.
+
+    Returns
+    -------
+    freqs_hz : array
+        Spaced by equal ratios, from 30 Hz to 20 kHz or just under half the rate.
+    """
     return np.geomspace(_LOWEST_HZ, min(_HIGHEST_HZ, 0.49 * sample_rate_hz), _POINTS)
 
 
 def curve_of_sound(
     sound: Block, sample_rate_hz: int, freqs_hz: NDArray[np.float64]
 ) -> list[float] | None:
-    """Level in dBFS around each frequency; None for no sound."""
+    """Level in dBFS around each frequency; None for no sound.
+
+    Parameters
+    ----------
+    sound : array, shape (channels, samples)
+        A stretch of sound.
+    sample_rate_hz : int
+        Sample rate in Hz.
+    freqs_hz : array
+        Where the curve is wanted.
+
+    Returns
+    -------
+    levels_dbfs : list of float or None
+        One for each frequency.
+    """
     if sound.shape[1] == 0:
         return None
     meter = SpectrumMeter(SignalInfo(sample_rate_hz, *sound.shape))

@@ -264,7 +264,20 @@ class GainProcessor:
 
 
 def process_blocks(processor: Processor, blocks: Iterable[Block]) -> Iterator[Block]:
-    """Everything ``processor`` makes of ``blocks``."""
+    """Everything ``processor`` makes of ``blocks``.
+
+    Parameters
+    ----------
+    processor : Processor
+        Fresh from ``Step.processor``.
+    blocks : iterable of arrays, shape (channels, samples)
+        The whole input.
+
+    Returns
+    -------
+    blocks : iterator of arrays
+        As many samples as went in.
+    """
     for block in blocks:
         out = processor.push(block)
         if out.shape[1]:

@@ -98,7 +98,25 @@ STEP_TYPES: dict[str, type[Step]] = {
 
 
 def step_type(name: object, path: str = "type") -> type[Step]:
-    """Step class by its name in recipes."""
+    """Step class by its name in recipes.
+
+    Parameters
+    ----------
+    name : object
+        Type of a step, such as ``"gain"``.
+    path : str, optional
+        Where errors say it stands.
+
+    Returns
+    -------
+    step_class : type of Step
+        Its settings are its fields.
+
+    Raises
+    ------
+    BadInput
+        Naming the types there are.
+    """
     if not isinstance(name, str) or name not in STEP_TYPES:
         raise BadSetting(path, name, f"must be one of {', '.join(STEP_TYPES)}")
     return STEP_TYPES[name]

@@ -45,6 +45,20 @@ def check_measures(
     """Judge the measures (as JSON, see ``Measures.as_json``) of what is to be delivered.
 
     ``offset_lu`` is how far this file may stand from its set's level (see ``delivery.level_set``).
+
+    Parameters
+    ----------
+    target : Target
+        What is asked for.
+    measures : mapping
+        Measures as JSON.
+    offset_lu : float, optional
+        Distance from the level of the set.
+
+    Returns
+    -------
+    rules : list of Rule
+        One for each bound, met or not, with the figure found.
     """
     return [
         _rule(measure, bound, figure(measures, measure))
@@ -53,7 +67,20 @@ def check_measures(
 
 
 def check_file(target: Target, file: FileFacts) -> list[Rule]:
-    """Judge what kind of file it is."""
+    """Judge what kind of file it is.
+
+    Parameters
+    ----------
+    target : Target
+        What is asked for.
+    file : FileFacts
+        Container, codec, rate, channels, bits.
+
+    Returns
+    -------
+    rules : list of Rule
+        One for each wish about the file.
+    """
     wish = target.file
     rules = [
         _alike("container", "Format", wish.container, file.container),

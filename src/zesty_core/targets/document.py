@@ -238,7 +238,23 @@ EXPECTED = "a target document, such as *Export* of a target gives (.target.json)
 
 
 def read_target(path: Path) -> Target:
-    """Target from a file; raises :class:`BadInput`."""
+    """Target from a file; raises :class:`BadInput`.
+
+    Parameters
+    ----------
+    path : Path
+        File of the document.
+
+    Returns
+    -------
+    target : Target
+        Checked.
+
+    Raises
+    ------
+    BadInput
+        For a file that cannot be read or is not a target.
+    """
     try:
         if path.stat().st_size > MOST_BYTES:
             raise BadInput(f"{path.name} is larger than a target can be (100 kB)")
