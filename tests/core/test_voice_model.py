@@ -157,7 +157,8 @@ def test_spectra_through_the_network_as_kept():
     filters = VoiceNetwork(numbers).filters(spectra, np.full(769, 0.5), 2.0)
     kept = json.loads((ROOT / "tests/core/golden/voice-network.json").read_text())
     assert filters.gains[::13, ::37] == pytest.approx(np.array(kept["gains"]), abs=1e-5)
-    assert np.abs(filters.taps[:, 20, ::53]) == pytest.approx(np.array(kept["taps"]), abs=1e-5)
+    taps = np.linalg.norm(filters.taps[20, ::53], axis=1).T
+    assert taps == pytest.approx(np.array(kept["taps"]), abs=1e-5)
     assert filters.presence[::7] == pytest.approx(np.array(kept["presence"]), abs=1e-5)
     assert filtered(spectra, filters).shape == spectra.shape
 

@@ -200,7 +200,7 @@ def frame_spectra(
     samples : array, shape (samples,)
         One channel.
     window : array, shape (window,)
-        Weights of a frame; hops are a half of it.
+        Weights of a frame; hops are a third of it.
 
     Returns
     -------

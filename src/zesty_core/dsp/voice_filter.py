@@ -66,17 +66,22 @@ class VoiceFilter:
         gains: NDArray[np.float32],
         noise: NDArray[np.floating],
     ) -> None:
-        """Replace the spectra (channels, frames, bins), in place; channels share one filter."""
-        found = [self._network.filters(channel, noise, self._level) for channel in spectra]
+        """Replace the spectra (channels, frames, bins), in place but for the context at both ends.
+
+        Channels share one filter.
+        """
+        own = slice(CONTEXT_FRAMES, spectra.shape[1] - CONTEXT_FRAMES)
+        found = [self._network.filters(channel, noise, self._level, own) for channel in spectra]
         shared = found[0]
         if len(found) > 1:
             shared = Filters(
                 np.mean([one.gains for one in found], axis=0, dtype=np.float32),
-                np.mean([one.taps for one in found], axis=0, dtype=np.complex64),
+                np.mean([one.taps for one in found], axis=0, dtype=np.float32),
                 np.max([one.presence for one in found], axis=0),
+                np.max([one.words for one in found], axis=0),
             )
-        for number, channel in enumerate(spectra):
-            voice = filtered(channel, shared)
-            voice -= channel
+        for channel in spectra:
+            voice = filtered(channel, shared, CONTEXT_FRAMES)
+            voice -= channel[own]
             voice *= 1 - self._floor
-            spectra[number] += voice
+            channel[own] += voice

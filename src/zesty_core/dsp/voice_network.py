@@ -22,6 +22,7 @@ from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from zesty_core.foundation.errors import BadInput
+from zesty_core.runtime.kernel import kernel, summing_kernel
 
 Values = NDArray[np.float32]
 Spectra = NDArray[np.complex64]
@@ -37,7 +38,7 @@ _REACH_TAPS = 7
 REACH_FRAMES = 2 * (_REACH_TAPS // 2) * sum(_DILATIONS) + 4
 #: Frames worked on together where they do not depend on each other.
 _TOGETHER = 128
-#: In pauses gains below the first are no voice, and from the second on they stand. What stays
+#: In pauses gains below the first are no voice, and from the second on they stand. What
 #: stays of a pause would otherwise differ from the depth by what the network is unsure of.
 _NO_VOICE_GAIN, _VOICE_GAIN = 0.1, 0.3
 #: A frame is in a pause where no voice is likelier than the first within so many frames, and in a word
@@ -109,12 +110,17 @@ def weights() -> dict[str, Values]:
 
 @dataclass(frozen=True)
 class Filters:
-    """What the network makes of frames: gains (frames, lines) in 0..1, complex taps (5, frames, single
-    bins), and how likely a voice is there, (frames,) in 0..1."""
+    """What the network makes of frames.
+
+    ``gains`` (frames, lines) in 0..1; ``taps`` (frames, single bins, parts, 5), real and imaginary
+    parts of a filter over neighbouring frames; ``presence`` (frames,) in 0..1, how likely a voice is
+    there; ``words`` (frames,), 1 in words and close to them, 0 in pauses.
+    """
 
     gains: Values
-    taps: Spectra
+    taps: Values
     presence: Values
+    words: Values
 
 
 class VoiceNetwork:
@@ -126,7 +132,9 @@ class VoiceNetwork:
     def __init__(self, numbers: dict[str, Values] | None = None) -> None:
         self._numbers = numbers or weights()
 
-    def filters(self, spectra: Spectra, tone: NDArray[Any], level: float) -> Filters:
+    def filters(
+        self, spectra: Spectra, tone: NDArray[Any], level: float, own: slice = slice(None)
+    ) -> Filters:
         """Filters for the voice.
 
         Parameters
@@ -134,6 +142,7 @@ class VoiceNetwork:
         spectra : (frames, bins) complex spectra.
         tone : (bins,) or (frames, bins) power of the room tone.
         level : mean power per bin of ``LEVEL_BINS`` in loud frames of the voice.
+        own : frames to answer for; the others are context.
         """
         frames = len(spectra)
         inputs = _features(_fitted(spectra), _fitted(np.atleast_2d(tone)), level)
@@ -141,12 +150,26 @@ class VoiceNetwork:
             inputs = np.concatenate([inputs, inputs[-1:]])
         seen = self._seen(inputs)
         core = self._core(seen)
-        presence = _sigmoid(self._dense(core, "voice").reshape(-1))
-        return self._decoded(seen, core, presence[:frames])
+        presence = _sigmoid(self._dense(core, "voice").reshape(-1))[:frames]
+        first, stop, _ = own.indices(frames)
+        gains, taps = self._decoded(seen, core, first, stop)
+        return Filters(gains, taps, presence[first:stop], _in_words(presence)[first:stop])
+
+    def _product(self, x: Values, name: str) -> Values:
+        return np.asarray(x @ self._numbers[f"{name}.weight"].T)
 
     def _dense(self, x: Values, name: str) -> Values:
-        made = x @ self._numbers[f"{name}.weight"].T
+        made = self._product(x, name)
         made += self._numbers[f"{name}.bias"]
+        return made
+
+    def _bent(self, x: Values, name: str, place: str = "") -> Values:
+        """A dense layer and its bend, with a bias for each ``place`` in frequency if there is one."""
+        made = self._product(x, name)
+        bias = self._numbers[f"{name}.bias"]
+        if place:
+            bias = bias + self._numbers[place]
+        _bend(made.reshape(-1, bias.size), bias.reshape(-1))
         return made
 
     def _seen(self, inputs: Values) -> Values:
@@ -155,73 +178,134 @@ class VoiceNetwork:
         edge = _PATCH * _FEATURES
         flat = np.pad(flat, ((1, 1), (edge, edge)))
         wide = sliding_window_view(flat, 3 * edge, axis=1)[:, ::edge]
-        place = self._numbers["place"]
-        made = np.empty((len(inputs), _PATCHES, place.shape[1]), np.float32)
+        made = np.empty((len(inputs), _PATCHES, self._numbers["place"].shape[1]), np.float32)
         for first in range(0, len(inputs), _TOGETHER):
             stop = min(first + _TOGETHER, len(inputs))
             patches = np.concatenate([wide[first + k : stop + k] for k in range(3)], axis=-1)
-            h = _leaky(self._dense(patches, "see") + place)
-            made[first:stop] = _leaky(self._dense(h, "see_again"))
+            rows = patches.reshape(-1, patches.shape[-1])
+            h = self._bent(self._bent(rows, "see", "place"), "see_again")
+            made[first:stop] = h.reshape(made[first:stop].shape)
         return made
 
     def _core(self, seen: Values) -> Values:
         """All lines together, two frames at a time, through blocks that look both ways."""
-        handed = _leaky(self._dense(seen, "hand_on"))
+        handed = self._bent(seen.reshape(-1, seen.shape[-1]), "hand_on")
         u = self._dense(handed.reshape(len(seen) // 2, -1), "gather")
+        v, w = np.empty_like(u), np.empty_like(u)
         for number, dilation in enumerate(_DILATIONS):
             name = f"core.{number}"
-            power = np.mean(u * u, axis=-1, keepdims=True) + np.float32(1e-3)
-            v = u / np.sqrt(power) * self._numbers[f"{name}.scale"]
-            v = _leaky(self._dense(v, f"{name}.into"))
-            v = _leaky(self._over_time(v, name, dilation))
-            u = u + self._dense(v, f"{name}.out")
+            _normalise(u, self._numbers[f"{name}.scale"], v)
+            wide = self._bent(v, f"{name}.into")
+            taps = self._numbers[f"{name}.over_time.weight"][:, 0].T
+            bias = self._numbers[f"{name}.over_time.bias"]
+            _bend_over_time(wide, np.ascontiguousarray(taps), bias, dilation, w)
+            u += self._dense(w, f"{name}.out")
         return u
 
-    def _over_time(self, v: Values, name: str, dilation: int) -> Values:
-        taps = self._numbers[f"{name}.over_time.weight"][:, 0]
-        reach = dilation * (taps.shape[1] // 2)
-        padded = np.pad(v, ((reach, reach), (0, 0)))
-        made = np.broadcast_to(self._numbers[f"{name}.over_time.bias"], v.shape).copy()
-        for k in range(taps.shape[1]):
-            made += padded[k * dilation : k * dilation + len(v)] * taps[:, k]
-        return made
-
-    def _decoded(self, seen: Values, core: Values, presence: Values) -> Filters:
-        frames = len(presence)
+    def _decoded(self, seen: Values, core: Values, first: int, stop: int) -> tuple[Values, Values]:
         passed = self._numbers["hand_on.bias"].shape[0]
-        spread = _leaky(self._dense(core, "spread")).reshape(len(seen), _PATCHES, passed)
-        gains = np.empty((frames, _LINES), np.float32)
-        taps = np.empty((_TAPS, frames, _SINGLE), np.complex64)
-        for first in range(0, frames, _TOGETHER):
-            stop = min(first + _TOGETHER, frames)
-            both = np.concatenate([seen[first:stop], spread[first:stop]], axis=-1)
-            q = _leaky(self._dense(both, "decode"))
-            q = _leaky(self._dense(q, "decode_again") + self._numbers["place_out"])
-            z = self._dense(q, "filters").reshape(stop - first, _PADDED, 1 + 2 * _TAPS)
-            gains[first:stop] = _sigmoid(z[:, :_LINES, 0])
-            parts = z[:, :_SINGLE, 1:].reshape(stop - first, _SINGLE, 2, _TAPS)
-            taps[:, first:stop].real = parts[:, :, 0].transpose(2, 0, 1)
-            taps[:, first:stop].imag = parts[:, :, 1].transpose(2, 0, 1)
-        return Filters(gains, taps, presence)
+        gains = np.empty((stop - first, _LINES), np.float32)
+        taps = np.empty((stop - first, _SINGLE, 2, _TAPS), np.float32)
+        pairs = core[first // 2 : (stop + 1) // 2]
+        spread = self._bent(pairs, "spread").reshape(-1, _PATCHES, passed)[first % 2 :]
+        for some in range(first, stop, _TOGETHER):
+            end = min(some + _TOGETHER, stop)
+            both = np.concatenate([seen[some:end], spread[some - first : end - first]], axis=-1)
+            q = self._bent(both.reshape(-1, both.shape[-1]), "decode")
+            q = self._bent(q, "decode_again", "place_out")
+            z = self._dense(q, "filters").reshape(end - some, _PADDED, 1 + 2 * _TAPS)
+            here = slice(some - first, end - first)
+            gains[here] = _sigmoid(z[:, :_LINES, 0])
+            taps[here] = z[:, :_SINGLE, 1:].reshape(end - some, _SINGLE, 2, _TAPS)
+        return gains, taps
 
 
-def filtered(spectra: Spectra, filters: Filters) -> Spectra:
-    """The voice's spectra: five frames of each single bin combined, times the gain of every bin."""
-    frames, bins = spectra.shape
-    single = min(_SINGLE, bins)
-    padded = np.pad(spectra[:, :single], ((_TAPS // 2, _TAPS // 2), (0, 0)))
-    voice = spectra.copy()
-    for k in range(_TAPS):
-        voice[:, :single] += padded[k : k + frames] * filters.taps[k, :, :single]
+@kernel
+def _bend(x: Values, bias: Values) -> None:
+    """Add ``bias`` to each row and turn what is below zero down to a tenth, in place."""
+    for t in range(x.shape[0]):
+        row = x[t]
+        for k in range(row.shape[0]):
+            v = row[k] + bias[k]
+            row[k] = max(v, np.float32(0.1) * v)
+
+
+@summing_kernel
+def _normalise(u: Values, scale: Values, out: Values) -> None:
+    """Each row at unit power, times ``scale``."""
+    width = u.shape[1]
+    for t in range(u.shape[0]):
+        row, made = u[t], out[t]
+        power = np.float32(0.0)
+        for k in range(width):
+            power += row[k] * row[k]
+        factor = np.float32(1.0) / np.sqrt(power / np.float32(width) + np.float32(1e-3))
+        for k in range(width):
+            made[k] = row[k] * factor * scale[k]
+
+
+@kernel
+def _bend_over_time(v: Values, taps: Values, bias: Values, dilation: int, out: Values) -> None:
+    """Each column filtered along time, ``taps`` (taps, columns), silence beyond the ends; bent."""
+    frames, width = v.shape
+    reach = taps.shape[0] // 2
+    for t in range(frames):
+        made = out[t]
+        for k in range(width):
+            made[k] = bias[k]
+        for number in range(taps.shape[0]):
+            at = t + (number - reach) * dilation
+            if 0 <= at < frames:
+                row, tap = v[at], taps[number]
+                for k in range(width):
+                    made[k] += row[k] * tap[k]
+        for k in range(width):
+            made[k] = max(made[k], np.float32(0.1) * made[k])
+
+
+@kernel
+def _filter(
+    spectra: Values, first: int, taps: Values, gains: Values, words: Values, out: Values
+) -> None:
+    """The voice of frames from ``first`` on; spectra (frames, bins, 2) with their context."""
+    single = min(taps.shape[1], spectra.shape[1])
+    for t in range(out.shape[0]):
+        for k in range(out.shape[1]):
+            now = spectra[first + t, k]
+            real, imag = now[0], now[1]
+            if k < single:
+                tap = taps[t, k]
+                for n in range(_TAPS):
+                    at = first + t + n - _TAPS // 2
+                    if 0 <= at < spectra.shape[0]:
+                        a, b = spectra[at, k, 0], spectra[at, k, 1]
+                        real += a * tap[0, n] - b * tap[1, n]
+                        imag += a * tap[1, n] + b * tap[0, n]
+            # Above 24 kHz nothing was trained; the highest band goes on.
+            gain = gains[t, min(k, gains.shape[1] - 1)]
+            share = (gain - np.float32(_NO_VOICE_GAIN)) / np.float32(_VOICE_GAIN - _NO_VOICE_GAIN)
+            share = min(np.float32(1.0), max(np.float32(0.0), share))
+            rising = share * share * (np.float32(3.0) - np.float32(2.0) * share)
+            gain *= max(rising, words[t])
+            out[t, k, 0] = real * gain
+            out[t, k, 1] = imag * gain
+
+
+def filtered(spectra: Spectra, filters: Filters, first: int = 0) -> Spectra:
+    """The voice's spectra: five frames of each single bin combined, times the gain of every bin.
+
+    ``filters`` are for frames from ``first`` on; the answer has as many frames as they have.
+    """
+    frames, bins = len(filters.gains), spectra.shape[1]
     gains = np.empty((frames, BINS), np.float32)
     gains[:, :_SINGLE] = filters.gains[:, :_SINGLE]
     gains[:, _SINGLE:] = filters.gains[:, _SINGLE - 1 :] @ _SPREAD
-    gains *= np.maximum(
-        _rising(gains, _NO_VOICE_GAIN, _VOICE_GAIN), _in_words(filters.presence)[:, np.newaxis]
+    voice = np.empty((frames, bins), np.complex64)
+    parts = (
+        x.view(np.float32).reshape(*x.shape, 2) for x in (np.ascontiguousarray(spectra), voice)
     )
-    voice[:, :BINS] *= gains[:, :bins]
-    # Above 24 kHz nothing was trained; the highest band goes on.
-    voice[:, BINS:] *= gains[:, -1:]
+    heard, out = parts
+    _filter(heard, first, filters.taps, gains, filters.words, out)
     return voice
 
 
@@ -268,10 +352,6 @@ def _features(spectra: Spectra, tone: NDArray[Any], level: float) -> Values:
     made[:, :_SINGLE, 2] = product.real
     made[:, :_SINGLE, 3] = product.imag
     return made
-
-
-def _leaky(x: Values) -> Values:
-    return np.asarray(np.maximum(x, np.float32(0.1) * x))
 
 
 def _sigmoid(x: Values) -> Values:
