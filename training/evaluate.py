@@ -1,8 +1,9 @@
 """Compares the voice model with the product's statistics on clean lines with held-out noises.
 
-``python -m training.evaluate VOICES [PIECES]`` takes the FLAC files of a folder, noises of the held-out
-shards, and ratios of 5 to 30 dB; room tone is given to both. Prints mean gains over the unprocessed of
-wide-band PESQ (ITU-T P.862.2), extended STOI and SI-SDR. Nothing is trained or tuned on these voices.
+``python -m training.evaluate VOICES [PIECES [SEED]]`` takes the sound files below a folder, noises of
+the held-out shards, and ratios of 5 to 30 dB; room tone is given to both. Prints mean gains over the
+unprocessed of wide-band PESQ (ITU-T P.862.2), extended STOI and SI-SDR. Nothing is trained or tuned on
+these voices.
 """
 
 import sys
@@ -46,15 +47,15 @@ def scores(clean: np.ndarray, made: np.ndarray) -> np.ndarray:
     return np.array([pesq(16_000, a, b, "wb"), stoi(a, b, 16_000, extended=True), distortion])
 
 
-def main(voices: Path, pieces: int) -> None:
-    rng = np.random.default_rng(5)
+def main(voices: Path, pieces: int = 24, seed: int = 5) -> None:
+    rng = np.random.default_rng(seed)
     noises = np.concatenate([np.load(path) for path in shards("noise", True)])
     sums: dict[tuple[str, int], list[np.ndarray]] = {}
-    paths = sorted(voices.glob("*.flac"))
+    paths = sorted(p for p in voices.rglob("*") if p.suffix in (".flac", ".ogg", ".wav"))
     for number in range(pieces):
-        clean, rate = soundfile.read(paths[number % len(paths)])
-        clean = soxr.resample(clean, rate, RATE_HZ)
-        at = rng.integers(0, len(clean) - 8 * RATE_HZ)
+        sound, rate = soundfile.read(paths[number % len(paths)], always_2d=True)
+        clean = soxr.resample(sound.mean(axis=1), rate, RATE_HZ)
+        at = rng.integers(0, max(1, len(clean) - 8 * RATE_HZ))
         clean = clean[at : at + int(7.5 * RATE_HZ)]
         row = noises[rng.integers(len(noises))].astype(np.float64) / 32768
         tone_s = 2.0
@@ -72,12 +73,11 @@ def main(voices: Path, pieces: int) -> None:
                 "statistics": reduced(noisy, tone_s, "statistics"),
                 "model": reduced(noisy, tone_s, "voice_model"),
             }
-            made["mean"] = (made["statistics"] + made["model"]) / 2
             for name, sound in made.items():
                 sums.setdefault((name, ratio_db), []).append(scores(reference, sound[lead:]))
     for place, title in enumerate(("PESQ", "extended STOI", "SI-SDR")):
         print(title)
-        for name in ("statistics", "model", "mean"):
+        for name in ("statistics", "model"):
             gains = [
                 np.mean(
                     [
@@ -91,4 +91,4 @@ def main(voices: Path, pieces: int) -> None:
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 24)
+    main(Path(sys.argv[1]), *(int(given) for given in sys.argv[2:]))

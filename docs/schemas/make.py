@@ -112,7 +112,7 @@ def _recipe() -> Schema:
     return _object(
         {
             "format": {"const": recipe.FORMAT},
-            "version": {"const": recipe.VERSION},
+            "version": {"enum": list(range(1, recipe.VERSION + 1))},
             "name": TITLE,
             "description": TEXT,
             "steps": _steps(),

@@ -37,6 +37,23 @@ def add_measure_parser(commands: Any) -> None:
     )
 
 
+def add_propose_parser(commands: Any) -> None:
+    """Declare the command."""
+    propose = commands.add_parser("propose", help="propose a chain made for a sound file")
+    propose.add_argument("file", metavar="FILE", help="a sound file, or - for stdin")
+    propose.add_argument(
+        "--target", metavar="NAME|FILE", help="what the result has to meet: its name, or a document"
+    )
+    propose.add_argument(
+        "--check",
+        action="store_true",
+        help="run the chain, look at what came of it, and correct it once",
+    )
+    propose.add_argument("--recipe", metavar="OUT", help="keep the chain as a recipe document")
+    propose.add_argument("--force", action="store_true", help="replace that document")
+    add_output_options(propose)
+
+
 def add_process_parser(commands: Any) -> None:
     """Declare the command."""
     process = commands.add_parser("process", help="run a recipe on a sound file")

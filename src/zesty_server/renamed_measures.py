@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from zesty_server.rewriting import rewrite
+
 _KEYS = {
     "moves_db": "level_spread_db",
     "louder_room": "noise_floor_shift",
     "moments": "speech_events",
 }
-_ROWS = 200
 
 
 def renamed(value: Any) -> Any:
@@ -23,18 +24,4 @@ def renamed(value: Any) -> Any:
 
 def rename_in(model: Any, fields: tuple[str, ...]) -> None:
     """Rewrite the fields of all rows that have an old name in them."""
-    waiting = []
-    for row in model.objects.only("pk", *fields).iterator(_ROWS):
-        changed = False
-        for field in fields:
-            before = getattr(row, field)
-            after = renamed(before)
-            if after != before:
-                setattr(row, field, after)
-                changed = True
-        if changed:
-            waiting.append(row)
-        if len(waiting) == _ROWS:
-            model.objects.bulk_update(waiting, fields)
-            waiting = []
-    model.objects.bulk_update(waiting, fields)
+    rewrite(model, fields, renamed)

@@ -120,7 +120,7 @@ def test_room_tone_from_another_file_and_cuts(take, tmp_path):
 def test_recipe_check_and_show(tmp_path, capsys):
     assert main(["recipe", "check", str(STARTER)]) == 0
     assert main(["recipe", "show", str(STARTER)]) == 0
-    assert "Turns steady noise down" in capsys.readouterr().out
+    assert "a network trained on voices" in capsys.readouterr().out
 
 
 # (arguments; T is a good take, R a good recipe, O a free name), part of the one line on stderr
@@ -197,7 +197,7 @@ ABSURD_RECIPES = [
     ("[" * 60 + "]" * 60, "nested more than 40 deep"),
     ('STEP {"type": "gain", "params": {"gain_db": ' + "9" * 400 + "}}", "400 digits is too large"),
     ('{"format": "zesty-recipe", "version": 1, "name": "\\ud800", "steps": []}', "name: holds"),
-    ('{"format": "zesty-recipe", "version": 2, "name": "x", "steps": []}', "version: must be 1"),
+    ('{"format": "zesty-recipe", "version": 3, "name": "x", "steps": []}', "version: must be"),
     ('{"format": "zesty-recipe", "version": 1, "name": "", "steps": []}', "name: must be"),
     ('{"format": "zesty-recipe", "version": 1, "name": "x", "steps": {}}', "steps: must be a list"),
     ('{"format": "zesty-recipe", "version": 1, "name": "x", "steps": [NaN]}', "no JSON document"),

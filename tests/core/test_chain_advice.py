@@ -44,8 +44,19 @@ WRONG = [
     ([step("limiter"), step("eq", bands=[bell(3000, 3)])], WORKS, AFTER, "limiter_not_last"),
     ([step("compressor")], WORKS, AFTER, "no_calibration"),
     ([step("gate", follow_voice=False)], WORKS, AFTER, "no_calibration"),
-    ([step("noise_reduction", depth_db=26)], WORKS, AFTER, "deep_noise_reduction"),
-    ([step("noise_reduction")], WORKS | {"warble": 2.1}, AFTER, "deep_noise_reduction"),
+    ([step("noise_reduction", depth_db=31)], WORKS, AFTER, "deep_noise_reduction"),
+    (
+        [step("noise_reduction", method="statistics", depth_db=21)],
+        WORKS,
+        AFTER,
+        "deep_noise_reduction",
+    ),
+    (
+        [step("noise_reduction", method="statistics", depth_db=18)],
+        WORKS | {"warble": 2.1},
+        AFTER,
+        "deep_noise_reduction",
+    ),
     (
         [NORMAL, step("compressor")],
         WORKS | {"typical_reduction_db": 14.0},

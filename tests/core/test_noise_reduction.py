@@ -180,7 +180,7 @@ def test_less_is_left_beside_words_in_a_restless_room(monkeypatch):
     tone = RoomTone(spans=(Span(0, 3),))
 
     def left_db():
-        out, _ = reduced(sound, NoiseReduction(depth_db=30), room_tone=tone)
+        out, _ = reduced(sound, NoiseReduction(method="statistics", depth_db=30), room_tone=tone)
         heard, clean = (
             10 * np.log10(np.abs(stft(x[0, 3 * RATE :], RATE, nperseg=1024)[2]) ** 2 + 1e-12)
             for x in (out, voice)

@@ -18,7 +18,7 @@ from zesty_core.steps.registry import STEP_TYPES
 
 
 def document(**changes):
-    return {"format": "zesty-recipe", "version": 1, "name": "A", "steps": []} | changes
+    return {"format": "zesty-recipe", "version": 2, "name": "A", "steps": []} | changes
 
 
 def step(kind, **params):
@@ -27,7 +27,7 @@ def step(kind, **params):
 
 REFUSED = [
     (document(format="other"), "format"),
-    (document(version=2), "version"),
+    (document(version=3), "version"),
     (document(version=True), "version"),
     (document(name="  "), "name"),
     (document(name=7), "name"),

@@ -42,7 +42,7 @@ def test_supplied_documents_are_valid():
 @pytest.mark.parametrize(
     "change",
     [
-        {"version": 2},
+        {"version": 3},
         {"steps": [{"type": "nothing"}]},
         {"steps": [{"type": "gain", "params": {"gain_db": 1000}}]},
         {"steps": [{"type": "gain", "params": {"gain": 1}}]},

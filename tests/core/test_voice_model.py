@@ -11,7 +11,7 @@ import soundfile
 import soxr
 
 from tests.made_sound import ROOT, level_db, noise
-from zesty_core.chain.recipe import ChainStep, chain_from_json
+from zesty_core.chain.recipe import ChainStep, Recipe
 from zesty_core.chain.runner import run_chain
 from zesty_core.dsp import voice_network
 from zesty_core.dsp.voice_network import REACH_FRAMES, VoiceNetwork, filtered, weights
@@ -27,6 +27,7 @@ LEAD_S = 2.0
 TONE = RoomTone(spans=(Span(0.0, LEAD_S),))
 WARDEN = ROOT / "src" / "zesty_demo" / "voices" / "letters-warden.flac"
 MODEL = {"method": "voice_model", "depth_db": 25.0}
+STATISTICS = {"method": "statistics", "depth_db": 25.0}
 
 
 def clean(rate=RATE, duration_s=6.0):
@@ -63,7 +64,7 @@ def distortion_db(voice, sound, rate=RATE):
 def test_the_voice_comes_closer_to_the_clean_one_than_by_statistics(ratio_db):
     sound, voice = noisy(ratio_db)
     by_model, _ = reduced(sound)
-    by_statistics, _ = reduced(sound, {"depth_db": 25.0})
+    by_statistics, _ = reduced(sound, STATISTICS)
     unprocessed, model, statistics = (
         distortion_db(voice, x) for x in (sound, by_model, by_statistics)
     )
@@ -91,7 +92,7 @@ def test_a_knock_between_words_goes_down_which_statistics_leave():
     sound[0, at : at + length] += knock.astype(np.float32)
     tone = RoomTone(spans=(Span(0.0, 0.7),))
     model, statistics = (
-        reduced(sound, params, room_tone=tone)[0] for params in (MODEL, {"depth_db": 25.0})
+        reduced(sound, params, room_tone=tone)[0] for params in (MODEL, STATISTICS)
     )
     here = slice(at, at + length)
     assert level_db(model[:, here]) < level_db(sound[:, here]) - 15
@@ -134,9 +135,25 @@ def test_without_a_voice_statistics_take_its_place_and_the_report_says_so():
     assert level_db(out) - level_db(sound) == pytest.approx(-25, abs=1)
 
 
-def test_recipes_of_before_run_by_statistics():
-    (entry,) = chain_from_json([{"type": "noise_reduction", "params": {"depth_db": 12}}])
-    assert entry.step.method == "statistics"
+@pytest.mark.parametrize(
+    ("version", "params", "method", "depth_db"),
+    [
+        (1, {}, "statistics", 20),
+        (1, {"depth_db": 12}, "statistics", 12),
+        (1, {"method": "voice_model"}, "voice_model", 25),
+        (2, {}, "voice_model", 25),
+        (2, {"depth_db": 12}, "voice_model", 12),
+    ],
+)
+def test_recipes_of_before_the_voice_model_run_by_statistics(version, params, method, depth_db):
+    document = {
+        "format": "zesty-recipe",
+        "version": version,
+        "name": "Room",
+        "steps": [{"type": "noise_reduction", "params": params}],
+    }
+    (entry,) = Recipe.from_json(document).chain
+    assert (entry.step.method, entry.step.depth_db) == (method, depth_db)
 
 
 def test_spectra_through_the_network_as_kept():
@@ -196,7 +213,7 @@ def test_weights_that_are_missing_or_of_another_format_are_refused(
     try:
         with pytest.raises(BadInput, match=f"{message}.*choose statistics"):
             reduced(sound)
-        out, _ = reduced(sound, {"depth_db": 12.0})
+        out, _ = reduced(sound, STATISTICS)
         assert out.shape == sound.shape
     finally:
         weights.cache_clear()

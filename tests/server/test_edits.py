@@ -83,7 +83,7 @@ def test_marked_room_tone_still_counts_in_times_of_the_original(api, recording):
     run = api("post", "runs/", json.dumps({"recording": recording["id"]})).json()
     run = api("get", f"runs/{run['id']}/").json()
     assert run["room_tone"]["source"] == "marked"
-    assert run["points"][0]["report"]["room_tone_change_db"] == pytest.approx(-20, abs=0.5)
+    assert run["points"][0]["report"]["room_tone_change_db"] == pytest.approx(-25, abs=0.5)
 
 
 @pytest.mark.parametrize(("mono", "kept"), [("left", 0), ("right", 1), ("better", 1)])

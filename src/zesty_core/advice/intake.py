@@ -273,7 +273,8 @@ def _irregular_noise(m: Measures) -> Finding | None:
     return Finding(
         "irregular_noise",
         f"{len(noises)} sudden {'noise' if len(noises) == 1 else 'noises'} between the words, the "
-        f"first at {format_time(noises[0])}. Noise reduction cannot take these away; cut them out.",
+        f"first at {format_time(noises[0])}. Noise reduction by the voice model turns most of them "
+        "down; cut out what stays.",
         Act("go_to", "Go to the first", {"time_s": noises[0]}),
         noises[:_MOST_TIMES],
     )

@@ -1,7 +1,8 @@
 """The recipe document (``*.zesty.json``): a saved chain.
 
-Version 1. Unknown steps or settings, wrong types and numbers out of range are refused with the path
-of the fault; missing settings take their defaults.
+Version 2. Unknown steps or settings, wrong types and numbers out of range are refused with the path
+of the fault; missing settings take their defaults. In version 1 noise reduction without a method runs
+by statistics.
 """
 
 from __future__ import annotations
@@ -12,13 +13,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from zesty_core.chain.earlier_versions import with_methods
 from zesty_core.foundation.documents import parse_document
 from zesty_core.foundation.errors import BadInput, BadRecipe, BadSetting
 from zesty_core.foundation.titles import checked_titles
 from zesty_core.steps.base import Step
 from zesty_core.steps.registry import step_type
 
-FORMAT, VERSION = "zesty-recipe", 1
+FORMAT, VERSION = "zesty-recipe", 2
 MOST_STEPS = 64
 MOST_BYTES = 1_000_000
 
@@ -131,13 +133,14 @@ class Recipe:
         if data.get("format") != FORMAT:
             raise BadSetting("format", data.get("format"), f'must be "{FORMAT}"')
         version = data.get("version")
-        if version != VERSION or isinstance(version, bool):
-            raise BadSetting("version", version, f"must be {VERSION}")
+        if version not in range(1, VERSION + 1) or isinstance(version, bool):
+            raise BadSetting("version", version, f"must be a whole number from 1 to {VERSION}")
         _refuse_unknown(data, ("format", "version", "name", "description", "steps"), "")
         name, description = checked_titles(data)
         if "steps" not in data:
             raise BadSetting("steps", None, "must be a list of steps")
-        return cls(name, chain_from_json(data["steps"]), description)
+        steps = with_methods(data["steps"]) if version == 1 else data["steps"]
+        return cls(name, chain_from_json(steps), description)
 
     def as_json(self) -> dict[str, Any]:
         """Document as JSON."""

@@ -31,7 +31,7 @@ _PARTS = {"integrated_lufs": frozenset({"loudness"}), "rms_dbfs": frozenset[str]
 MOST_LIMITED_DB = 9.0
 #: Two channels alike carry twice the power of one. ITU-R BS.1770-5 adds the channels' powers.
 DOUBLED_LU = 10.0 * math.log10(2.0)
-_TRIES = 5
+_TRIES = 10
 _NEAR_DB = 0.02
 _LIMITER_GAIN_DB = 24.0
 

@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from zesty_core.bed.settings import BedSettings
+from zesty_core.chain.earlier_versions import with_methods
 from zesty_core.chain.recipe import Chain, chain_as_json, chain_from_json
 from zesty_core.delivery.deliver import Delivered
 from zesty_core.delivery.figures import figure_rows
@@ -222,7 +223,7 @@ def _from_package(receipt: Mapping[str, Any], step_type: str) -> str:
 
 
 def _steps_part(receipt: Mapping[str, Any]) -> str:
-    chain = chain_from_json(receipt["chain"])
+    chain = chain_from_json(with_methods(receipt["chain"]))
     rows = [
         [
             escape(entry.step.label) + _from_package(receipt, entry.step.type),

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.dsp.noise_model import DriftTracker
-from zesty_core.dsp.spectral import Shaping, window_samples
+from zesty_core.dsp.spectral import Mixer, window_samples
 from zesty_core.dsp.voice_network import LEVEL_BINS, REACH_FRAMES, Filters, VoiceNetwork, filtered
+from zesty_core.runtime.kernel import kernel
 
 #: Loud frames of a voice, as training counts them, lie 3.9 dB over its level (median of 44 pieces of
 #: the training's material).
@@ -16,6 +16,8 @@ _LOUD_OVER_VOICE = 10**0.39
 CHUNK_FRAMES = 1152
 #: Even, as frames are looked at in pairs.
 CONTEXT_FRAMES = 2 * -(-REACH_FRAMES // 2)
+#: Share of statistics in words. From 0.3 to 0.5 wide-band PESQ stays the same; extended STOI falls.
+_STATISTICS = 0.3
 
 
 def loud_power(voice_level_dbfs: float, sample_rate_hz: int) -> float:
@@ -26,38 +28,30 @@ def loud_power(voice_level_dbfs: float, sample_rate_hz: int) -> float:
     return _LOUD_OVER_VOICE * whole / (LEVEL_BINS.stop - LEVEL_BINS.start)
 
 
-class NoiseRule:
-    """Leaves the gains at one and hands the noise on, which may drift."""
-
-    def __init__(
-        self, noise: NDArray[np.float64], lowest: NDArray[np.float64], tracker: DriftTracker | None
-    ) -> None:
-        self._noise, self._lowest, self._tracker = noise, lowest, tracker
-
-    def __call__(self, power: NDArray[np.float32], first_frame: int) -> Shaping:
-        """As :data:`zesty_core.dsp.spectral.GainRule`."""
-        noise: NDArray[np.floating] = self._noise
-        if self._tracker:
-            snr = np.divide(power, noise.astype(np.float32), dtype=np.float32)
-            noise = noise * self._tracker.scale(snr, self._lowest)
-        return Shaping(np.ones_like(power), noise)
-
-
 class VoiceFilter:
-    """The voice as the network finds it, over the rest at its depth.
+    """The voice as the network and statistics find it, over the rest at its depth.
+
+    In words the two are mixed: they err in different places, and recorded voices come out closer to
+    the clean one than by either alone (``docs/voice-model.md``). In pauses the network stands alone, so
+    that what stays of the room is the depth exactly.
 
     Parameters
     ----------
     floor : (bins,) factor on what is no voice.
     level : see :func:`loud_power`.
+    comb : what statistics do with the voice's pitch.
     """
 
     reach_frames = CONTEXT_FRAMES
 
     def __init__(
-        self, floor: NDArray[np.float32], level: float, network: VoiceNetwork | None = None
+        self,
+        floor: NDArray[np.float32],
+        level: float,
+        comb: Mixer,
+        network: VoiceNetwork | None = None,
     ) -> None:
-        self._floor, self._level = floor, level
+        self._floor, self._level, self._comb = floor, level, comb
         self._network = network or VoiceNetwork()
 
     def mix(
@@ -68,10 +62,12 @@ class VoiceFilter:
     ) -> None:
         """Replace the spectra (channels, frames, bins), in place but for the context at both ends.
 
-        Channels share one filter.
+        They come with the gains of statistics, which never fall below the floor, and can be had
+        without. Channels share one filter.
         """
         own = slice(CONTEXT_FRAMES, spectra.shape[1] - CONTEXT_FRAMES)
-        found = [self._network.filters(channel, noise, self._level, own) for channel in spectra]
+        sound = spectra / gains
+        found = [self._network.filters(channel, noise, self._level, own) for channel in sound]
         shared = found[0]
         if len(found) > 1:
             shared = Filters(
@@ -80,8 +76,30 @@ class VoiceFilter:
                 np.max([one.presence for one in found], axis=0),
                 np.max([one.words for one in found], axis=0),
             )
-        for channel in spectra:
+        self._comb.mix(spectra, gains, noise)
+        for channel, out in zip(sound, spectra, strict=True):
             voice = filtered(channel, shared, CONTEXT_FRAMES)
-            voice -= channel[own]
-            voice *= 1 - self._floor
-            channel[own] += voice
+            _mix(_parts(channel[own]), _parts(voice), self._floor, shared.words, _parts(out[own]))
+
+
+def _parts(spectra: NDArray[np.complex64]) -> NDArray[np.float32]:
+    """Real and imaginary parts, (frames, bins, 2)."""
+    return spectra.view(np.float32).reshape(*spectra.shape, 2)
+
+
+@kernel
+def _mix(
+    sound: NDArray[np.float32],
+    voice: NDArray[np.float32],
+    floor: NDArray[np.float32],
+    words: NDArray[np.float32],
+    out: NDArray[np.float32],
+) -> None:
+    """Into ``out``, which holds what statistics made: in words a share of it stays."""
+    for t in range(out.shape[0]):
+        share = np.float32(_STATISTICS) * words[t]
+        for k in range(out.shape[1]):
+            for part in range(2):
+                low = sound[t, k, part]
+                model = voice[t, k, part] + floor[k] * (low - voice[t, k, part])
+                out[t, k, part] = model + share * (out[t, k, part] - model)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from typing import TYPE_CHECKING
 
@@ -14,7 +15,6 @@ from zesty_core.dsp.spectral import OVERLAP, Shaping, SpectralProcessor, window_
 from zesty_core.dsp.voice_filter import (
     CHUNK_FRAMES,
     CONTEXT_FRAMES,
-    NoiseRule,
     VoiceFilter,
     loud_power,
 )
@@ -49,20 +49,18 @@ def statistics_pass(
 def voice_model_pass(
     step: NoiseReduction, info: SignalInfo, noise: LearnedNoise, voice_dbfs: float
 ) -> SpectralProcessor:
-    """The voice as the network finds it, over everything else at its depth."""
+    """The voice as the network and statistics find it, over everything else at its depth."""
     rate = info.sample_rate_hz
-    window = window_samples(rate)
-    bin_hz = rate / window
-    depths_db = step.depths_db(np.arange(len(noise.power), dtype=np.float64) * bin_hz)
-    tracker = DriftTracker(window / OVERLAP / rate, bin_hz) if step.track_noise else None
-    context = CONTEXT_FRAMES + (2 * -(-tracker.reach_frames // 2) if tracker else 0)
+    plain = dataclasses.replace(step, smoothing_oct=0.0, release_ms=0.0, passes=1)
+    rule = _StatisticsRule(plain, rate, noise)
+    context = CONTEXT_FRAMES + 2 * -(-rule.drift_frames // 2)
     return SpectralProcessor(
         rate,
         info.channels,
-        NoiseRule(noise.power * 10.0 ** (step.margin_db / 10.0), noise.lowest, tracker),
+        rule,
         context,
         context,
-        VoiceFilter((10.0 ** (-depths_db / 20.0)).astype(np.float32), loud_power(voice_dbfs, rate)),
+        VoiceFilter(rule.floor, loud_power(voice_dbfs, rate), PitchComb(rate, rule.floor)),
         CHUNK_FRAMES,
     )
 
@@ -115,7 +113,7 @@ class _StatisticsRule:
         release_s = step.release_ms / 1000.0
         self._keep = math.exp(-self._hop_s / release_s) if release_s > 0 else 0.0
         self._tracker = DriftTracker(self._hop_s, self._bin_hz) if step.track_noise else None
-        reach = self._tracker.reach_frames if self._tracker else 0
+        reach = self.drift_frames = self._tracker.reach_frames if self._tracker else 0
         # An even number: frames are looked at in pairs, which must fall alike in every chunk.
         self.frames_before = 2 * round(max(reach, BEFORE_S / self._hop_s) / 2)
         self.frames_after = max(reach, round(AFTER_S / self._hop_s))

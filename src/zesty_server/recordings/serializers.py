@@ -168,6 +168,25 @@ class FindingSerializer(KeptJsonSerializer):
     at_step = WholeField(allow_null=True, required=False, help_text="Place in the chain.")
 
 
+class ProposedStepSerializer(KeptJsonSerializer):
+    """A proposed step and why it is there."""
+
+    step = StepSerializer()
+    reasons = serializers.ListField(child=serializers.CharField())
+    mends = serializers.ListField(
+        child=serializers.CharField(), help_text="Codes of the findings that it mends."
+    )
+
+
+class ProposalSerializer(KeptJsonSerializer):
+    """A chain made for a recording."""
+
+    steps = ProposedStepSerializer(many=True)
+    notes = serializers.ListField(
+        child=serializers.CharField(), help_text="What no step of it mends."
+    )
+
+
 class InsertSerializer(KeptJsonSerializer):
     """Room tone or silence put in at a place of the original."""
 

@@ -25,6 +25,7 @@ from zesty_server.recordings.edits import open_audio
 from zesty_server.recordings.looking_serializers import StretchQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.recordings.models import Recording
+from zesty_server.recordings.proposing import proposal_of
 from zesty_server.recordings.room_tones import mark_room_tone, profile_of_span, use_room_tone
 from zesty_server.recordings.selectors import put_away_recordings, recordings
 from zesty_server.recordings.serializers import (
@@ -35,6 +36,7 @@ from zesty_server.recordings.serializers import (
     EndsSerializer,
     PauseSerializer,
     PausesQuerySerializer,
+    ProposalSerializer,
     RecordingSerializer,
     SetTargetSerializer,
 )
@@ -157,6 +159,12 @@ class RecordingViewSet(
         query.is_valid(raise_exception=True)
         found = tightened_pauses(self.get_object(), query.validated_data["longest_s"])
         return Response(found)
+
+    @extend_schema(responses=ProposalSerializer)
+    @action(detail=True, methods=["get"])
+    def proposal(self, request: Request, pk: str | None = None) -> Response:
+        """A chain made for this recording and its target, with reasons; changes nothing."""
+        return Response(proposal_of(self.get_object()).as_json())
 
     @extend_schema(request=None, responses={201: RecordingSerializer(many=True)})
     @action(detail=True, methods=["post"])

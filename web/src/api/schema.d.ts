@@ -900,6 +900,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{id}/proposal/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A chain made for this recording and its target, with reasons; changes nothing. */
+        get: operations["recordings_proposal_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{id}/retry/": {
         parameters: {
             query?: never;
@@ -2643,6 +2660,19 @@ export interface components {
              * @description What deliveries of new recordings must meet; null for nothing.
              */
             target?: string | null;
+        };
+        /** @description A chain made for a recording. */
+        Proposal: {
+            steps: components["schemas"]["ProposedStep"][];
+            /** @description What no step of it mends. */
+            notes: string[];
+        };
+        /** @description A proposed step and why it is there. */
+        ProposedStep: {
+            step: components["schemas"]["Step"];
+            reasons: string[];
+            /** @description Codes of the findings that it mends. */
+            mends: string[];
         };
         /** @description A deleted recording that can be taken back. */
         PutAway: {
@@ -5620,6 +5650,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pause"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recordings_proposal_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this recording. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description A fault, in one shape whatever it is. */

@@ -4,9 +4,10 @@ import ButtonBase from "@mui/material/ButtonBase";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 
-import type { Recipe, StepType } from "../../api/types";
+import type { Proposal, Recipe, Step, StepType } from "../../api/types";
 import { PlusIcon } from "../../pictures/icons";
 import { RecipeWords } from "../recipes";
+import { ProposalNote } from "./ProposalNote";
 
 /** More would not fit below the level path. */
 const SHOWN = 8;
@@ -14,18 +15,23 @@ const SHOWN = 8;
 interface Props {
   recipes: Recipe[];
   types: StepType[];
+  /** Made for this recording; undefined until it is there. */
+  proposal: Proposal | undefined;
+  onTake: (steps: Step[]) => void;
+  onAddStep: (step: Step) => void;
   onApply: (recipe: Recipe) => void;
   onAdd: (type: StepType) => void;
 }
 
 /** Where to begin, below a level path without steps. */
-export function EmptyChain({ recipes, types, onApply, onAdd }: Props) {
+export function EmptyChain({ recipes, types, proposal, onTake, onAddStep, onApply, onAdd }: Props) {
   const { colours } = useTheme();
   return (
     <Box component="section" aria-label="Where to begin" sx={{ mt: 1.5, display: "flex", flexWrap: "wrap", columnGap: 8, rowGap: 4 }}>
+      {proposal && <ProposalNote proposal={proposal} types={types} onTake={onTake} onAdd={onAddStep} />}
       {recipes.length > 0 && (
         <Box sx={{ flex: "1 1 560px" }}>
-          <Typography variant="h2" sx={{ fontSize: 16 }}>Begin with a recipe</Typography>
+          <Typography variant="h2" sx={{ fontSize: 16 }}>Or begin with a recipe</Typography>
           <Box sx={{ mt: 1, display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(260px, 1fr))", columnGap: 5, rowGap: 0.5 }}>
             {recipes.slice(0, SHOWN).map((recipe) => (
               <ButtonBase

@@ -1,3 +1,4 @@
+import { useProposal } from "../api";
 import { EmptyChain } from "../EmptyChain";
 import { LevelPath } from "../LevelPath";
 import { StepEditor } from "../StepEditor";
@@ -11,6 +12,7 @@ export function BenchChain() {
   const { recording, types, steps, act, chosen, setChosen, chosenStep, points, levels, live } = bench;
   const { passage } = bench.sounds;
   const chosenType = types.find((t) => t.type === chosenStep?.type);
+  const proposal = useProposal(recording, steps.length === 0);
   const openFindings = bench.chainFindings.filter((f) => !recording.dismissed?.includes(f.code));
   return (
     <>
@@ -36,7 +38,9 @@ export function BenchChain() {
       )}
       {types.length > 0 && steps.length === 0 && (
         <EmptyChain
-          recipes={bench.recipes} types={types} onApply={bench.apply}
+          recipes={bench.recipes} types={types} proposal={proposal.data} onApply={bench.apply}
+          onTake={(made) => act({ kind: "replace", steps: made })}
+          onAddStep={(step) => act({ kind: "add", step, at: 0 })}
           onAdd={(type) => bench.addNew(type, 0)}
         />
       )}

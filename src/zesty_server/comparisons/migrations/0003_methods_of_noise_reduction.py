@@ -1,0 +1,17 @@
+from typing import Any
+
+from django.db import migrations
+
+from zesty_core.chain.earlier_versions import with_methods
+from zesty_server.rewriting import rewrite
+
+
+def name_methods(apps: Any, schema_editor: Any) -> None:
+    rewrite(apps.get_model("comparisons", "BlindPick"), ("chain",), with_methods)
+    rewrite(apps.get_model("comparisons", "Tasting"), ("entries",), with_methods)
+
+
+class Migration(migrations.Migration):
+    dependencies = [("comparisons", "0002_tasting")]
+
+    operations = [migrations.RunPython(name_methods, migrations.RunPython.noop)]
