@@ -105,7 +105,8 @@ def test_uneven_phrases_are_brought_closer():
     sound = np.concatenate(parts, axis=1)
     sound = sound + noise(-85, 16, RATE)[:, : sound.shape[1]]
     proposal = propose_chain(measured(sound))
-    assert of_type(proposal, "compressor").entry.step.ratio == 3.0
+    assert "level_jumps" in of_type(proposal, "leveller").mends
+    assert "compressor" not in types(proposal)
 
 
 @pytest.mark.parametrize("target", STARTERS, ids=lambda t: t.name)

@@ -330,3 +330,27 @@ def test_from_an_empty_address_to_an_mp3_in_five_clicks(browser, address, tmp_pa
     page.get_by_role("button", name="Result of").click()
     assert page.get_by_role("link", name="five clicks.mp3").is_visible()
     context.close()
+
+
+def test_from_a_dropped_file_to_an_mp3_at_its_level_in_four_presses(browser, address, tmp_path):
+    """The chain that was made for the recording, and nothing else chosen."""
+    source = write(tmp_path / "four presses.wav", 0.2 * spoken(20) + noise(-58, 20))
+    context = browser.new_context(base_url=address, accept_downloads=True)
+    page = context.new_page()
+    page.goto("/")
+    page.get_by_test_id("file-picker").set_input_files(str(source))
+    page.get_by_role("link", name="four presses", exact=True).click()  # 1
+    proposed = page.get_by_role("region", name="Proposed for this recording")
+    proposed.get_by_text("The room lies").wait_for(timeout=30_000)
+    check_accessibility(page)
+    proposed.get_by_role("button", name="Take all").click()  # 2
+    page.get_by_role("button", name="Deliver", exact=True).click()  # 3
+    with page.expect_download(timeout=60_000) as download:
+        page.get_by_role("button", name="Deliver the file").click()  # 4
+    made = tmp_path / "made.mp3"
+    download.value.save_as(made)
+    with AudioFile(made) as file:
+        measures = measure(file.blocks(), file.info)
+    assert measures.integrated_lufs == pytest.approx(-19, abs=0.5)
+    assert measures.true_peak_dbtp < 0
+    context.close()

@@ -21,7 +21,7 @@ def test_it_is_made_from_the_recording_and_its_target(api):
     assert all(step["reasons"] for step in first["steps"])
 
     document = starter("Audiobook chapter").as_json()
-    (target,) = api("post", "targets/import/?name=ours", json.dumps(document)).json()
+    target = api("post", "targets/import/?name=ours", json.dumps(document)).json()
     api("put", f"recordings/{recording['id']}/target/", json.dumps({"target": target["id"]}))
     second = proposal(api, recording).json()
     assert second["steps"][-1]["step"]["params"]["measure"] == "rms"

@@ -191,10 +191,9 @@ def _level_jumps(m: Measures) -> Finding | None:
         "level_jumps",
         f"Uneven: the voice's level jumps {len(jumps)} {'time' if len(jumps) == 1 else 'times'} "
         f"from one phrase to the next, by {most:+.0f} dB at {format_time(at)}.",
-        add_step("Add Compressor", "compressor", follow_voice=True, threshold_db=-3.0,
-                 quiet_guard_db=-24.0, ratio=3.0),
+        add_step("Add Leveller", "leveller"),
         tuple(t for t, _ in jumps[:_MOST_TIMES]),
-    )  # fmt: skip
+    )
 
 
 def _plosives(m: Measures) -> Finding | None:

@@ -35,7 +35,7 @@ _CLEAR_DB, _AIM_DB = 45.0, 60.0
 _LEAST_DEPTH_DB, _MOST_DEPTH_DB = 10.0, 25.0
 _FLOOR_MARGIN_DB = 3.0
 #: Phrases spread over more than this are uneven; from the second on strongly so.
-_UNEVEN_DB, _VERY_UNEVEN_DB = 6.0, 9.0
+_UNEVEN_DB, _VERY_UNEVEN_DB = 6.0, 12.0
 _FEWEST_PHRASES = 4
 #: A limiter alone takes so much off the highest peaks without being heard.
 _MOST_LIMITED_DB = 6.0
@@ -313,28 +313,37 @@ def _de_esser(case: _Case) -> ProposedStep | None:
     return _step("de_esser", {"max_reduction_db": most_db}, [reason], ("sibilance",))
 
 
-def _compressor(case: _Case) -> ProposedStep | None:
-    spread_db, excess_db = case.spread_db, case.excess_db
-    uneven = spread_db is not None and spread_db >= _UNEVEN_DB
-    if not uneven and excess_db <= _MOST_LIMITED_DB:
+def _leveller(case: _Case) -> ProposedStep | None:
+    spread_db = case.spread_db
+    if spread_db is None or spread_db < _UNEVEN_DB:
         return None
-    params: dict[str, Any] = {"follow_voice": True, "quiet_guard_db": -24.0}
-    if uneven:
-        assert spread_db is not None
-        strong = spread_db >= _VERY_UNEVEN_DB
-        params |= {"threshold_db": -3.0, "ratio": 3.0 if strong else 2.0}
-        reasons = [
-            f"Phrases spread over {spread_db:.0f} dB: {params['ratio']:g}:1 from 3 dB under the voice "
-            "level brings them closer."
-        ]
-    else:
-        params |= {"threshold_db": 3.0, "ratio": 3.0, "attack_ms": 5.0}
-        reasons = [
+    params = {"range_db": 18.0} if spread_db >= _VERY_UNEVEN_DB else {}
+    reasons = [f"Phrases spread over {spread_db:.0f} dB: each comes closer to the level of all."]
+    if params:
+        reasons.append("Range 18 dB: some are further away than the usual 12.")
+    return _step("leveller", params, reasons, ("level_jumps",))
+
+
+def _compressor(case: _Case) -> ProposedStep | None:
+    excess_db = case.excess_db
+    if excess_db <= _MOST_LIMITED_DB:
+        return None
+    return _step(
+        "compressor",
+        {
+            "follow_voice": True,
+            "quiet_guard_db": -24.0,
+            "threshold_db": 3.0,
+            "ratio": 3.0,
+            "attack_ms": 5.0,
+        },
+        [
             f"At the final level the highest peak would stand {excess_db:.0f} dB over the ceiling, "
-            "more than a limiter takes unheard: loud words come down first."
-        ]
-    reasons.append("Quiet guard at -24 dB: the room between the words is not lifted.")
-    return _step("compressor", params, reasons, ("level_jumps",) if uneven else ())
+            "more than a limiter takes unheard: loud words come down first, 3:1 from 3 dB over the "
+            "voice level.",
+            "Quiet guard at -24 dB: the room between the words is not lifted.",
+        ],
+    )
 
 
 def _limiter(case: _Case) -> ProposedStep | None:
@@ -376,6 +385,7 @@ _RULES: tuple[Callable[[_Case], ProposedStep | None], ...] = (
     _cuts,
     _noise_reduction,
     _de_esser,
+    _leveller,
     _compressor,
     _limiter,
     _loudness,

@@ -107,6 +107,6 @@ def tone_after(
     for piece in pieces:
         blocks: Iterable[Block] = [piece.sound]
         for step, facts in steps:
-            blocks = process_blocks(step.start(info, facts), blocks)
+            blocks = process_blocks(step.start(info, step.facts_from(facts, None)), blocks)
         made.append(joined(blocks, info.channels)[:, piece.lead :])
     return np.concatenate(made, axis=1)

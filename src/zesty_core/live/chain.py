@@ -376,7 +376,12 @@ class _Walk:
             kept = [
                 TonePiece(
                     joined(
-                        process_blocks(passed.step.start(self._info, passed.facts), [piece.sound]),
+                        process_blocks(
+                            passed.step.start(
+                                self._info, passed.step.facts_from(passed.facts, None)
+                            ),
+                            [piece.sound],
+                        ),
                         self._info.channels,
                     ),
                     piece.lead,

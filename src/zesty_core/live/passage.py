@@ -156,7 +156,7 @@ def render_passage(
             key += f"{at}{_mark(entry, here)}"
             made = cache.get(key)
             if made is None:
-                processor = entry.step.start(info, here)
+                processor = entry.step.start(info, entry.step.facts_from(here, at))
                 made = joined(process_blocks(processor, [sound]), info.channels), processor.report()
                 cache.keep(key, made)
             sound, report = made

@@ -140,6 +140,13 @@ class Step(Declared):
         """Settle what the processor must know; needs ``step_input`` as announced above."""
         return {}
 
+    def facts_from(self, facts: Facts, first_sample: int | None) -> Facts:
+        """The facts for sound that begins with this sample of the whole; None for room tone by itself.
+
+        For steps that do one thing at one time and another at another.
+        """
+        return facts
+
     @abstractmethod
     def start(self, info: SignalInfo, facts: Facts) -> Processor:
         """New running state for a signal."""

@@ -19,6 +19,7 @@ from zesty_core.steps.de_esser import DeEsser
 from zesty_core.steps.eq import Eq
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.gate import Gate
+from zesty_core.steps.leveller import Leveller
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.loudness import Loudness
 from zesty_core.steps.multiband import Multiband
@@ -35,6 +36,7 @@ _BEFORE_THE_ENDING: tuple[type[Step], ...] = (
     Gate,
     DeEsser,
     Eq,
+    Leveller,
     Compressor,
     Multiband,
     Saturation,

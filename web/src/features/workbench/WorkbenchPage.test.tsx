@@ -111,6 +111,26 @@ describe("the workbench", () => {
     await waitFor(() => expect(screen.queryByRole("region", { name: "Where to begin" })).toBeNull());
   });
 
+  it("proposes a chain made for the recording, taken whole or step by step", async () => {
+    const proposal = {
+      steps: [
+        { step: { type: "normalize", enabled: true, params: { target_db: -3 } }, reasons: ["Brings the true peak from −12.0 to −3.0 dBTP."], mends: ["too_low"] },
+        { step: { type: "gain", enabled: true, params: { gain_db: 4 } }, reasons: ["It is soft.", "It is far."], mends: [] },
+      ],
+      notes: ["Clipped in 3 places."],
+    };
+    const asked = showPage({ "GET /api/recordings/rec-1/": recording({ chain: [] }), "GET /api/recordings/rec-1/proposal/": proposal });
+    const made = within(await screen.findByRole("region", { name: "Proposed for this recording" }));
+    expect(made.getByText("It is soft. It is far.")).toBeVisible();
+    expect(made.getByText("Clipped in 3 places.")).toBeVisible();
+    await userEvent.click(made.getByRole("button", { name: "Add Gain alone" }));
+    await waitFor(() => expect(sent(asked, "chain")).toMatchObject({ steps: [{ type: "gain", params: { gain_db: 4 } }] }));
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Take all 2 steps" }));
+    await waitFor(() => expect(sent(asked, "chain")).toMatchObject({ steps: [{ type: "normalize" }, { type: "gain" }] }));
+    expect(screen.queryByRole("region", { name: "Proposed for this recording" })).toBeNull();
+  });
+
   it("shows some of many recipes and tells where the others are", async () => {
     const many = Array.from({ length: 11 }, (_, i) => ({ id: `rec-${i}`, name: `Recipe ${i}`, description: "", version: 1, steps: [] }));
     showPage({ "GET /api/recordings/rec-1/": recording({ chain: [] }), "GET /api/recipes/": many });
