@@ -34,6 +34,7 @@ describe("words about steps", () => {
   test.each<[string, Point["report"], string[]]>([
     ["gate", { typical_reduction_db: 12, max_reduction_db: 12.4, active_share: 0.3, openings: 4 }, ["Gap reduction", "Max gap reduction", "Closed", "Times opened"]],
     ["compressor", { typical_reduction_db: 3, max_reduction_db: 6 }, ["Typical reduction", "Max reduction"]],
+    ["leveller", { phrases: 8, spread_before_db: 9.1, spread_after_db: 1.4, max_lift_db: 5, max_reduction_db: 4 }, ["Loudest phrase, down", "Phrases", "Spread before", "Spread after", "Softest phrase, up"]],
     ["multiband", { typical_reduction_db: 3, active_share: 0.5 }, ["Typical, busiest band", "Active, busiest band"]],
     ["saturation", { max_reduction_db: 1 }, ["Highest peak rounded by"]],
     ["normalize", { gain_db: 3, gains_db: [3, 13] }, ["Gain, left", "Gain, right"]],
@@ -52,6 +53,7 @@ describe("what a step did, for its column", () => {
   const on = (type: string, enabled = true): Step => ({ type, enabled, params: {} });
   test.each([
     [on("compressor"), { typical_reduction_db: 1.44, max_reduction_db: 3.8 }, "−1.4 to −3.8 dB"],
+    [on("leveller"), { spread_before_db: 9.1, spread_after_db: 1.4 }, "9.1 to 1.4 dB"],
     [on("noise_reduction"), { room_tone_change_db: -18 }, "room −18.0 dB"],
     [on("normalize"), { gain_db: 9 }, "+9.0 dB"],
     [on("limiter"), { max_reduction_db: 0.01 }, "not needed"],
