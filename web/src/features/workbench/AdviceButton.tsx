@@ -23,10 +23,12 @@ interface Props {
   onAct: (finding: Finding) => void;
   onGoTo: (timeS: number) => void;
   onDismiss: (dismissed: string[]) => void;
+  /** Make the chain that was made for the recording its chain; undefined while there is none. */
+  onMendAll?: (() => void) | undefined;
 }
 
 /** How many findings there are; the lists, with one thing to do about each. */
-export function AdviceButton({ intake, chain, dismissed, anchor, onAnchor, onDismiss, ...rest }: Props) {
+export function AdviceButton({ intake, chain, dismissed, anchor, onAnchor, onDismiss, onMendAll, ...rest }: Props) {
   const { colours } = useTheme();
   const [all, setAll] = useState(false);
   const open = (finding: Finding) => all || !dismissed.includes(finding.code);
@@ -65,6 +67,17 @@ export function AdviceButton({ intake, chain, dismissed, anchor, onAnchor, onDis
       >
         {list("About the chain", chain)}
         {list("Findings in this recording", intake)}
+        {onMendAll && intake.some(open) && (
+          <Button
+            variant="contained" size="small" sx={{ mb: 2 }} title="The chain made for this recording takes the place of the present one; undo brings it back"
+            onClick={() => {
+              onMendAll();
+              onAnchor(null);
+            }}
+          >
+            Mend all findings
+          </Button>
+        )}
         {count === 0 && !all && <Typography variant="body2">Nothing is left to tell.</Typography>}
         {hidden > 0 && (
           <Button size="small" variant="text" onClick={() => setAll(!all)}>

@@ -93,3 +93,19 @@ describe("the findings button", () => {
     expect(onDismiss).toHaveBeenLastCalledWith(["late", finding(notch).code]);
   });
 });
+
+describe("all findings at once", () => {
+  it("are mended by the chain made for the recording", async () => {
+    const onMendAll = vi.fn();
+    showButton({ intake: [finding(notch)], onMendAll });
+    await userEvent.click(screen.getByRole("button", { name: "1 finding" }));
+    await userEvent.click(screen.getByRole("button", { name: "Mend all findings" }));
+    expect(onMendAll).toHaveBeenCalledOnce();
+  });
+
+  it("have no such button while no chain was made", async () => {
+    showButton({ intake: [finding(notch)] });
+    await userEvent.click(screen.getByRole("button", { name: "1 finding" }));
+    expect(screen.queryByRole("button", { name: "Mend all findings" })).toBeNull();
+  });
+});

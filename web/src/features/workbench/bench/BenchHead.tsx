@@ -1,5 +1,7 @@
 import { toOriginal } from "../../../audio/cutTimes";
+import type { Step } from "../../../api/types";
 import { AdviceButton } from "../AdviceButton";
+import { useProposal } from "../api";
 import { changeName, earlierChanges } from "../chainWords";
 import { ResultsMenu } from "../ResultsMenu";
 import { TargetButton } from "../TargetButton";
@@ -13,6 +15,8 @@ export function BenchHead() {
   const bench = useTheBench();
   const { recording, history, types, steps, act, result } = bench;
   const next = history.future[0];
+  const proposal = useProposal(recording, bench.adviceAt !== null);
+  const made = proposal.data?.steps.map(({ step }) => step as Step) ?? [];
   return (
     <WorkbenchHead
       recording={recording} chainLine={chainLine(recording, steps, result, bench.changes)} recipes={bench.recipes}
@@ -32,6 +36,7 @@ export function BenchHead() {
       <AdviceButton
         intake={recording.advice} chain={bench.chainFindings} dismissed={recording.dismissed ?? []} steps={steps} anchor={bench.adviceAt}
         onAnchor={bench.setAdviceAt} onAct={bench.takeAdvice} onGoTo={(leftS) => bench.goTo(toOriginal(leftS, bench.measured))} onDismiss={bench.dismiss}
+        onMendAll={made.length > 0 ? () => act({ kind: "replace", steps: made }) : undefined}
       />
       <TimingButton
         recording={recording} edits={bench.edits} nowS={() => bench.sounds.playback.timeNowS} onEdit={bench.edit}
