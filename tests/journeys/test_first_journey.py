@@ -349,8 +349,8 @@ def test_from_a_dropped_file_to_an_mp3_at_its_level_in_four_presses(browser, add
         page.get_by_role("button", name="Deliver the file").click()  # 4
     made = tmp_path / "made.mp3"
     download.value.save_as(made)
-    with AudioFile(made) as file:
-        measures = measure(file.blocks(), file.info)
+    file = AudioFile(made)
+    measures = measure(file.blocks(), file.info)
     assert measures.integrated_lufs == pytest.approx(-19, abs=0.5)
     assert measures.true_peak_dbtp < 0
     context.close()
