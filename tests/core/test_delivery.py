@@ -103,6 +103,21 @@ def test_a_level_that_would_harm_is_refused_and_said(take, tmp_path):
     assert limiter["report"]["max_reduction_db"] <= MOST_LIMITED_DB + 0.5
 
 
+def test_pauses_that_pass_the_absolute_gate_do_not_move_the_level(tmp_path):
+    """BS.1770-5 gates at -70 LUFS: a gain that takes pauses past it counts other blocks."""
+    # Words, words 11 dB softer, and a long pause whose noise stands below the gate until it is turned up.
+    pause = np.zeros((1, 30 * RATE), np.float32)
+    parts = [0.2 * spoken(10), 0.2 * 10 ** (-11 / 20) * spoken(8), pause]
+    voice = np.concatenate(parts, axis=1)
+    sound = voice + noise(-77, voice.shape[1] / RATE)
+    path = write(tmp_path / "quiet.wav", sound)
+    target = Target("Exact", {"integrated_lufs": Bound(-20.5, -19.5, -20.0)})
+    made = deliver_file(job(path, tmp_path, target=target))
+    sound, rate = soundfile.read(tmp_path / "out" / made["file"]["name"])
+    assert pyloudnorm.Meter(rate).integrated_loudness(sound) == pytest.approx(-20, abs=0.08)
+    assert made["after"]["integrated_lufs"] == pytest.approx(-20, abs=0.03)
+
+
 def test_silence_gets_no_level_and_no_made_up_figure(tmp_path):
     source = write(tmp_path / "silent.wav", np.zeros((1, RATE), np.float32))
     made = deliver_file(job(source, tmp_path))
