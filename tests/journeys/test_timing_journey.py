@@ -138,7 +138,7 @@ def test_a_voice_is_calibrated_cleaned_compressed_and_delivered_in_under_60_keys
         keys.type(letters)
         keys.press("Enter")
         page.get_by_role("region", name=f"{name} settings").wait_for()
-        page.get_by_role("menu").wait_for(state="detached")
+        page.locator("[role=menu]").wait_for(state="detached")
 
     def in_a_field():
         return page.evaluate("() => document.activeElement.tagName === 'INPUT'")

@@ -37,7 +37,8 @@ export function AddStep({ types, left, name, quiet = false, onAdd }: Props) {
       >
         <PlusIcon size={14} />
       </IconButton>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      {/* Gone at once: a list that fades holds the focus, and the next keys with it. */}
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={{ enter: 150, exit: 0 }}>
         {types.map((type) => (
           <MenuItem
             key={type.type}
