@@ -105,7 +105,7 @@ def test_a_level_that_would_harm_is_refused_and_said(take, tmp_path):
 
 def test_pauses_that_pass_the_absolute_gate_do_not_move_the_level(tmp_path):
     """BS.1770-5 gates at -70 LUFS: a gain that takes pauses past it counts other blocks."""
-    # Words, words 11 dB softer, and a long pause whose noise stands below the gate until it is turned up.
+    # Words, softer words, and a long pause whose noise passes the gate when it is turned up.
     pause = np.zeros((1, 30 * RATE), np.float32)
     parts = [0.2 * spoken(10), 0.2 * 10 ** (-11 / 20) * spoken(8), pause]
     voice = np.concatenate(parts, axis=1)
