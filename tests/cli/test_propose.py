@@ -28,11 +28,11 @@ def test_the_chain_is_tried_and_kept_as_a_recipe(noisy, tmp_path, capsys):
     out = tmp_path / "made.zesty.json"
     order = ["propose", str(noisy), "--check", "--json", "--recipe", str(out)]
     assert main(order) == DONE
-    told = json.loads(capsys.readouterr().out)
-    assert [step["step"]["type"] for step in told["steps"]] == [
+    answer = json.loads(capsys.readouterr().out)
+    assert [step["step"]["type"] for step in answer["steps"]] == [
         entry.step.type for entry in read_recipe(out).chain
     ]
-    assert isinstance(told["corrections"], list)
+    assert isinstance(answer["corrections"], list)
     done = tmp_path / "done.wav"
     assert main(["process", str(noisy), str(done), "--recipe", str(out), "--quiet"]) == DONE
     assert main(order) == BAD_USE

@@ -37,7 +37,7 @@ _FLOOR_MARGIN_DB = 3.0
 #: Phrases spread over more than this are uneven; from the second on strongly so.
 _UNEVEN_DB, _VERY_UNEVEN_DB = 6.0, 12.0
 _FEWEST_PHRASES = 4
-#: A limiter alone takes so much off the highest peaks without being heard.
+#: A limiter alone takes so much off the highest peaks without being audible.
 _MOST_LIMITED_DB = 6.0
 _CEILING_DBTP = -1.0
 _NORMALIZED_DBTP = -3.0
@@ -64,7 +64,7 @@ class ProposedStep:
 
 @dataclass(frozen=True)
 class Proposal:
-    """Steps in order, and what is to be said that no step does anything about."""
+    """Steps in order, and notes on what no step mends."""
 
     steps: tuple[ProposedStep, ...]
     notes: tuple[str, ...] = ()
@@ -100,12 +100,12 @@ def propose_chain(measures: Measures, target: Target | None = None) -> Proposal:
     case = _Case(measures, target, frozenset(found))
     steps = tuple(step for rule in _RULES if (step := rule(case)) is not None)
     mended = {code for step in steps for code in step.mends}
-    notes = [f.text for code, f in found.items() if code not in mended and code in _SAID_BESIDE]
+    notes = [f.text for code, f in found.items() if code not in mended and code in _NOTED]
     return Proposal(steps, tuple(notes))
 
 
 #: Findings that are repeated beside a proposal, since no step of it mends them.
-_SAID_BESIDE = frozenset(
+_NOTED = frozenset(
     {
         "clipped",
         "one_sided",
@@ -229,7 +229,7 @@ def _cuts(case: _Case) -> ProposedStep | None:
         lines = _lines_to_notch(m.hum.lines_hz, under_db, begins_hz)
         bands += [{"type": "notch", "freq_hz": float(line), "q": 30.0} for line in lines]
         if lines:
-            others = len(lines) < len(m.hum.lines_hz) and _is_heard(m)
+            others = len(lines) < len(m.hum.lines_hz) and _is_room_audible(m)
             rest = " Noise reduction takes its lines among the voice's partials." if others else ""
             reasons.append(
                 f"{'A notch' if len(lines) == 1 else f'{len(lines)} notches'} from {lines[0]:.0f} Hz: "
@@ -268,8 +268,8 @@ def _thumps(m: Measures) -> str:
     return "1 thump" if count == 1 else f"{count} thumps"
 
 
-def _is_heard(m: Measures) -> bool:
-    """Whether the room is heard between the words."""
+def _is_room_audible(m: Measures) -> bool:
+    """Whether the room is audible between the words."""
     return m.room_is_heard and m.clearance_db is not None and m.clearance_db < _CLEAR_DB
 
 
@@ -277,8 +277,8 @@ def _noise_reduction(case: _Case) -> ProposedStep | None:
     m = case.measures
     if not m.room_is_heard or m.clearance_db is None or m.noise_floor_dbfs is None:
         return None
-    depth_db = _AIM_DB - m.clearance_db if _is_heard(m) else 0.0
-    reasons = [f"The room lies {m.clearance_db:.0f} dB under the voice and is heard."]
+    depth_db = _AIM_DB - m.clearance_db if _is_room_audible(m) else 0.0
+    reasons = [f"The room lies {m.clearance_db:.0f} dB under the voice and is audible."]
     floor = None if case.target is None else case.target.bounds.get("noise_floor_dbfs")
     if floor is not None and floor.high is not None:
         over_db = m.noise_floor_dbfs + case.gain_db - floor.high + _FLOOR_MARGIN_DB

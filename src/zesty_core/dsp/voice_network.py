@@ -304,8 +304,8 @@ def filtered(spectra: Spectra, filters: Filters, first: int = 0) -> Spectra:
     parts = (
         x.view(np.float32).reshape(*x.shape, 2) for x in (np.ascontiguousarray(spectra), voice)
     )
-    heard, out = parts
-    _filter(heard, first, filters.taps, gains, filters.words, out)
+    sound, out = parts
+    _filter(sound, first, filters.taps, gains, filters.words, out)
     return voice
 
 
