@@ -27,7 +27,7 @@ from zesty_core.chain.tone_in_chain import (
 from zesty_core.foundation.room_tone import RoomTone
 from zesty_core.foundation.signal import Block, SignalInfo, Source, Span, joined
 from zesty_core.foundation.units import db_to_factor
-from zesty_core.live.estimates import moved, moved_spectrum, tone_level
+from zesty_core.live.estimates import Apart, corrected, moved, moved_spectrum, tone_level
 from zesty_core.live.passage import Arrived, Passage, PassageCache, render_passage
 from zesty_core.measures.full_meter import FullMeter
 from zesty_core.measures.loudness import LoudnessMeter
@@ -106,7 +106,8 @@ class Heard:
         live, walk = self._live, self._walk
         as_recorded = told = live.levels_as_recorded()
         plain = tone = tone_after(live.sample, (), live.info)
-        first = live.measured(self.passage.before, f"{self.passage.span}", _LEVELS)
+        first = last = live.measured(self.passage.before, f"{self.passage.span}", _LEVELS)
+        apart = Apart()
         for index, entry in enumerate(self._chain):
             stage = self.passage.stages.get(index)
             if stage is None:
@@ -118,6 +119,8 @@ class Heard:
                 moved(as_recorded.voice_level_dbfs, first.voice_level_dbfs, now.voice_level_dbfs),
                 moved(as_recorded.noise_floor_dbfs, tone_level(plain), tone_level(after)),
             )
+            apart, last = walk.apart_after(index, apart, last, now), now
+            levels = apart.levels(levels)
             told = self._missed.levels(self._chain, index, levels) if self._missed else levels
             settled = not walk.was_estimated[index]
             report = walk.tone_report(index) | stage.report
@@ -212,8 +215,8 @@ class _Missed:
         place = self._anchor.place_of(chain, index)
         if place is None or place not in self._guesses:
             return facts
-        corrected: Facts = _corrected(facts, self._anchor.facts[place], self._guesses[place])
-        return corrected
+        known: Facts = corrected(facts, self._anchor.facts[place], self._guesses[place])
+        return known
 
     def levels(self, chain: Chain, index: int, levels: Levels) -> Levels:
         """Estimated levels, corrected."""
@@ -226,19 +229,6 @@ class _Missed:
             moved(levels.voice_level_dbfs, guessed.voice_level_dbfs, known.voice_level_dbfs),
             moved(levels.noise_floor_dbfs, guessed.noise_floor_dbfs, known.noise_floor_dbfs),
         )
-
-
-def _corrected(facts: Any, known: Any, guessed: Any, name: str = "") -> Any:
-    """``facts`` moved by ``known`` minus ``guessed`` wherever a name says decibels."""
-    if isinstance(facts, dict) and isinstance(known, dict) and isinstance(guessed, dict):
-        return {k: _corrected(v, known.get(k), guessed.get(k), k) for k, v in facts.items()}
-    if isinstance(facts, list) and isinstance(known, list) and isinstance(guessed, list):
-        if not len(facts) == len(known) == len(guessed):
-            return facts
-        pairs = zip(facts, known, guessed, strict=True)
-        return [_corrected(f, k, g, name) for f, k, g in pairs]
-    numbers = all(isinstance(v, float) for v in (facts, known, guessed))
-    return facts + known - guessed if numbers and name.endswith(("_db", "_dbfs")) else facts
 
 
 @dataclass(frozen=True)
@@ -280,12 +270,21 @@ class _Walk:
         self._tone_key = ""
         self.settled = settled
         self.was_estimated: dict[int, bool] = {}
+        self._apart = Apart()
+        #: The last step that does not do the same at all times, and what arrived at it.
+        self._uneven: tuple[int, Arrived] | None = None
 
     def facts(self, index: int, entry: ChainStep, arrived: Arrived) -> Facts:
         step = entry.step
         if self._before is None:
             # The first step hears the passage as it was recorded.
             self._before = arrived.passage
+        if self._uneven:
+            at, then = self._uneven
+            before, after = (
+                self._live.measured(a.passage, a.key, _LEVELS) for a in (then, arrived)
+            )
+            self._apart, self._uneven = self.apart_after(at, self._apart, before, after), None
         facts = self.settled.get(index)
         self.was_estimated[index] = facts is None and bool(
             step.measures_wanted or step.needs_room_tone
@@ -298,10 +297,16 @@ class _Walk:
                 facts = self._missed.facts(self._chain, index, facts)
         self._tone_key += json.dumps([step.type, step.as_params(), facts])
         self._passed[index] = _Passed(step, facts, self._tone, self._tone_key)
+        if step.whole_moved_db(facts) is not None:
+            self._uneven = index, arrived
         if index < self._last_learner:
             self._tone = self._tone_through(self._tone, self._passed[index], "whole")
             self._spoken = self._tone_through(self._spoken, self._passed[index], "spoken")
         return facts
+
+    def apart_after(self, index: int, apart: Apart, before: Measures, after: Measures) -> Apart:
+        """``apart`` with the step at ``index``, which took the passage from ``before`` to ``after``."""
+        return apart.passed(self._passed[index].step, self._passed[index].facts, before, after)
 
     def sample_after(self, index: int) -> Block | None:
         """A little room tone after the step at ``index``; steps are to be asked in their order."""
@@ -355,10 +360,15 @@ class _Walk:
         whole, now = self._live.measures, self._live.measured(sound, key, parts)
         before = self._live.measured(self._before, self._before_key, parts)
         figures: dict[str, Any] = {
-            name: moved(getattr(whole, name), getattr(before, name), getattr(now, name))
+            name: moved(
+                moved(getattr(whole, name), getattr(before, name), getattr(now, name)),
+                0.0,
+                self._apart.of(name),
+            )
             for name in _MOVED
         }
-        factor = db_to_factor((now.sample_peak_dbfs or 0.0) - (before.sample_peak_dbfs or 0.0))
+        peak_db = (now.sample_peak_dbfs or 0.0) - (before.sample_peak_dbfs or 0.0)
+        factor = db_to_factor(peak_db + self._apart.peak_db)
         offsets = zip(whole.dc_offset, before.dc_offset, now.dc_offset, strict=True)
         return replace(
             whole,

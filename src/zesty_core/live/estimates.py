@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
+from typing import Any
+
 import numpy as np
 
 from zesty_core.foundation.signal import Block
 from zesty_core.foundation.units import level_or_none, power_to_db
+from zesty_core.measures.report import Levels, Measures
 from zesty_core.measures.spectrum import Spectrum
+from zesty_core.steps.base import Facts, Step
 
 _NEARLY_NOTHING = 1e-20
 
@@ -33,3 +38,45 @@ def tone_level(tone: Block | None) -> float | None:
     if tone is None or tone.shape[1] == 0:
         return None
     return level_or_none(power_to_db(float(tone.var(axis=1, dtype=np.float64).mean())))
+
+
+@dataclass(frozen=True)
+class Apart:
+    """By how much the whole has moved more than the passage, in dB: what a passage cannot tell."""
+
+    level_db: float = 0.0
+    peak_db: float = 0.0
+
+    def passed(self, step: Step, facts: Facts, before: Measures, after: Measures) -> Apart:
+        """With a ``step`` that took the passage from ``before`` to ``after``."""
+        whole = step.whole_moved_db(facts)
+        if whole is None:
+            return self
+        level_db = moved(0.0, before.voice_level_dbfs, after.voice_level_dbfs) or 0.0
+        peak_db = moved(0.0, before.true_peak_dbtp, after.true_peak_dbtp) or 0.0
+        return Apart(self.level_db + whole[0] - level_db, self.peak_db + whole[1] - peak_db)
+
+    def of(self, name: str) -> float:
+        """For the measure of this name."""
+        return self.peak_db if "peak" in name else self.level_db
+
+    def levels(self, levels: Levels) -> Levels:
+        """Estimated levels with it."""
+        return replace(
+            levels,
+            true_peak_dbtp=moved(levels.true_peak_dbtp, 0.0, self.peak_db),
+            voice_level_dbfs=moved(levels.voice_level_dbfs, 0.0, self.level_db),
+        )
+
+
+def corrected(facts: Any, known: Any, guessed: Any, name: str = "") -> Any:
+    """``facts`` moved by ``known`` minus ``guessed`` wherever a name says decibels."""
+    if isinstance(facts, dict) and isinstance(known, dict) and isinstance(guessed, dict):
+        return {k: corrected(v, known.get(k), guessed.get(k), k) for k, v in facts.items()}
+    if isinstance(facts, list) and isinstance(known, list) and isinstance(guessed, list):
+        if not len(facts) == len(known) == len(guessed):
+            return facts
+        pairs = zip(facts, known, guessed, strict=True)
+        return [corrected(f, k, g, name) for f, k, g in pairs]
+    numbers = all(isinstance(v, float) for v in (facts, known, guessed))
+    return facts + known - guessed if numbers and name.endswith(("_db", "_dbfs")) else facts

@@ -147,6 +147,13 @@ class Step(Declared):
         """
         return facts
 
+    def whole_moved_db(self, facts: Facts) -> tuple[float, float] | None:
+        """By how much the facts move the voice level of the whole, and its peak, in dB.
+
+        None where a passage shows it, which is so for steps that do the same at all times.
+        """
+        return None
+
     @abstractmethod
     def start(self, info: SignalInfo, facts: Facts) -> Processor:
         """New running state for a signal."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 from zesty_core.foundation.settings import number
 from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.foundation.units import power_to_db
-from zesty_core.measures.speech_events import Phrase
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.step_advice import Trait
 
@@ -87,7 +86,7 @@ class Leveller(Step):
         if len(phrases) < _FEWEST_PHRASES:
             return {"phrases": [], "note": _TOO_FEW}
         # From their own mean, so that a gain before the step changes nothing.
-        middle_db = _mean_level_db(phrases)
+        middle_db = _mean_level_db((p.start_s, p.end_s, p.level_dbfs) for p in phrases)
         return {
             "phrases": [
                 [
@@ -110,6 +109,17 @@ class Leveller(Step):
         placed: Facts = {"phrases": []} if first_sample is None else {"first_sample": first_sample}
         return facts | placed
 
+    def whole_moved_db(self, facts: Facts) -> tuple[float, float]:
+        """All phrases together, and the loudest of them, after the ride against before."""
+        phrases = facts["phrases"]
+        if not phrases:
+            return 0.0, 0.0
+        loudest_db = max(level for *_, level, _ in phrases)
+        loudest_after_db = max(level + gain for *_, level, gain in phrases)
+        level_db = _mean_level_db((start, end, level) for start, end, level, _ in phrases)
+        after_db = _mean_level_db((start, end, level + gain) for start, end, level, gain in phrases)
+        return after_db - level_db, loudest_after_db - loudest_db
+
     def start(self, info: SignalInfo, facts: Facts) -> LevellerProcessor | GainProcessor:
         """New running state."""
         if not facts["phrases"]:
@@ -130,11 +140,11 @@ def _note(facts: Facts) -> dict[str, Any]:
     return {"note": facts["note"]} if "note" in facts else {}
 
 
-def _mean_level_db(phrases: tuple[Phrase, ...]) -> float:
-    """Level of all phrases together, by their lengths."""
-    lengths = [p.end_s - p.start_s for p in phrases]
-    powers = [10.0 ** (p.level_dbfs / 10.0) for p in phrases]
-    return power_to_db(float(np.average(powers, weights=lengths)))
+def _mean_level_db(phrases: Iterable[tuple[float, float, float]]) -> float:
+    """Level of all phrases together, by their lengths; each is its start, end and level."""
+    starts_s, ends_s, levels_db = np.array(list(phrases)).T
+    powers = 10.0 ** (levels_db / 10.0)
+    return power_to_db(float(np.average(powers, weights=ends_s - starts_s)))
 
 
 def _gain_points(phrases: list[list[float]]) -> Iterator[tuple[float, float]]:
