@@ -18,14 +18,19 @@ from zesty_cli.completion import add_completion_parser, completion_command
 from zesty_cli.mix_options import add_mix_parser
 from zesty_cli.recipe_options import add_recipe_parser
 from zesty_cli.serve_options import add_serve_parsers
-from zesty_cli.sound_options import add_measure_parser, add_process_parser, add_propose_parser
+from zesty_cli.sound_options import (
+    add_measure_parser,
+    add_process_parser,
+    add_propose_parser,
+    add_speakers_parser,
+)
 from zesty_core import __version__
 from zesty_core.foundation.errors import BadInput, ZestyError
 from zesty_core.runtime.allocator import keep_freed_memory
 
 DONE, FAILED, BAD_USE = 0, 1, 2
 #: Commands that read sound; with recipes, all that need no server. Each has a module of its name.
-_ON_SOUND = ("measure", "propose", "process", "batch", "mix")
+_ON_SOUND = ("measure", "speakers", "propose", "process", "batch", "mix")
 _ON_FILES = (*_ON_SOUND, "recipe")
 #: What a command leaves behind that is stopped half way.
 _LEFT = {"batch": "What is delivered stays; the same command goes on from there."}
@@ -42,6 +47,7 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
     add_measure_parser(commands)
+    add_speakers_parser(commands)
     add_propose_parser(commands)
     add_process_parser(commands)
     add_batch_parser(commands)

@@ -19,6 +19,7 @@ from zesty_core import ENGINE_VERSION
 from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.conversion import ConvertingSink
 from zesty_core.audio.cuts import CutSource
+from zesty_core.audio.edits import checked_speakers
 from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tag_reader import read_tags
@@ -28,8 +29,10 @@ from zesty_core.chain.recipe import Recipe
 from zesty_core.chain.runner import ChainResult, run_chain
 from zesty_core.delivery.folding import run_folded
 from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.marks import MarkedSource, Marks
 from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
 from zesty_core.foundation.signal import Source, Span
+from zesty_core.foundation.speakers import Speakers
 from zesty_core.measures.report import Measures
 from zesty_core.scripting import load_recipe
 
@@ -55,6 +58,8 @@ def _process(options: argparse.Namespace, file: AudioFile, out: Path) -> int:
     if options.cut:
         source = CutSource(source, _cuts(options.cut, file.info.duration_s))
     tone = _room_tone(options.room_tone, file, bool(options.cut))
+    if options.speakers:
+        source = MarkedSource(source, Marks(_speakers(options.speakers, source.info.duration_s)))
     info = source.info
     rate_hz = encoding.rate_hz(options.rate or info.sample_rate_hz)
     channels = options.channels or info.channels
@@ -117,6 +122,15 @@ def check_out(out: Path, source: Path, force: bool) -> None:
         raise BadInput(f"{out.name} exists already; --force replaces it", path="out")
     if not out.parent.is_dir():
         raise BadInput(f"{out.name}: the folder {out.parent} does not exist", path="out")
+
+
+def _speakers(path: str, duration_s: float) -> Speakers:
+    """The document, where it fits."""
+    try:
+        document = json.loads(Path(path).read_text(encoding="utf-8"))
+    except (OSError, ValueError) as fault:
+        raise BadInput(f"--speakers {path}: cannot be read ({fault})", path="speakers") from None
+    return Speakers.from_json(checked_speakers(document, duration_s))
 
 
 def _cuts(spans: list[tuple[float, float]], duration_s: float) -> list[Span]:

@@ -7,6 +7,7 @@ from typing import Any
 
 from zesty_cli.file_options import add_file_options
 from zesty_cli.output_options import add_output_options
+from zesty_core.foundation.speakers import MOST_SPEAKERS
 
 
 def _span(text: str) -> tuple[float, float]:
@@ -34,6 +35,21 @@ def add_measure_parser(commands: Any) -> None:
         metavar="START:END",
         type=_span,
         help="read the noise floor from this span, in seconds",
+    )
+
+
+def add_speakers_parser(commands: Any) -> None:
+    """Declare the command."""
+    speakers = commands.add_parser("speakers", help="find who speaks when in a sound file")
+    speakers.add_argument("file", metavar="FILE", help="a sound file, or - for stdin")
+    speakers.add_argument(
+        "--count",
+        type=int,
+        choices=range(1, MOST_SPEAKERS + 1),
+        help="how many speak; found out otherwise",
+    )
+    speakers.add_argument(
+        "--json", action="store_true", help="print JSON, as process --speakers reads it"
     )
 
 
@@ -84,6 +100,11 @@ def add_process_parser(commands: Any) -> None:
         "--mono",
         choices=("mean", "left", "right", "better"),
         help="make mono of a stereo recording before the chain; better: the clearer channel",
+    )
+    process.add_argument(
+        "--speakers",
+        metavar="FILE",
+        help="who speaks when, as zesty speakers --json prints it, in times of what --cut leaves",
     )
     add_file_options(process, "OUT")
     process.add_argument(

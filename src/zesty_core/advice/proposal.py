@@ -317,9 +317,13 @@ def _leveller(case: _Case) -> ProposedStep | None:
     spread_db = case.spread_db
     if spread_db is None or spread_db < _UNEVEN_DB:
         return None
-    params = {"range_db": 18.0} if spread_db >= _VERY_UNEVEN_DB else {}
-    reasons = [f"Phrases spread over {spread_db:.0f} dB: each comes closer to the level of all."]
-    if params:
+    params: dict[str, Any] = {"speakers": "find"}
+    reasons = [
+        f"Phrases spread over {spread_db:.0f} dB: each comes closer to the level of all.",
+        "Where more than one speaks, each comes to one level first.",
+    ]
+    if spread_db >= _VERY_UNEVEN_DB:
+        params["range_db"] = 18.0
         reasons.append("Range 18 dB: some are further away than the usual 12.")
     return _step("leveller", params, reasons, ("level_jumps",))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, Protocol
 
 import numpy as np
@@ -16,8 +16,10 @@ from zesty_core.audio.fades import FadedSource
 from zesty_core.audio.padding import Fill, FilledSource, room_fill
 from zesty_core.audio.resample import resampled
 from zesty_core.foundation.errors import BadInput
+from zesty_core.foundation.marks import MarkedSource, Marks
 from zesty_core.foundation.room_tone import RoomTone
 from zesty_core.foundation.signal import Block, SignalInfo, Source, Span
+from zesty_core.foundation.speakers import Speakers
 from zesty_core.foundation.units import seconds_to_samples
 
 #: Enough for every pause of four hours.
@@ -26,6 +28,7 @@ MOST_INSERTS = 200
 LONGEST_INSERT_S = 30.0
 INSERT_KINDS = ("room_tone", "silence")
 _LEAST_LEFT_S = 0.1
+_BEYOND_S = 0.1
 
 
 class Edits(Protocol):
@@ -59,6 +62,10 @@ class Edits(Protocol):
     def fade_out_s(self) -> float:
         """Length of the fade-out."""
 
+    @property
+    def speakers(self) -> Any:
+        """Who speaks when, as of :class:`Speakers`; None where that is not settled."""
+
 
 @dataclass(frozen=True)
 class FileEdits:
@@ -71,10 +78,14 @@ class FileEdits:
     inserts: list[dict[str, Any]] = field(default_factory=list)
     fade_in_s: float = 0.0
     fade_out_s: float = 0.0
+    speakers: dict[str, Any] | None = None
 
     def as_json(self) -> dict[str, Any]:
-        """JSON object."""
-        return asdict(self)
+        """JSON object; speakers are named only where they are settled."""
+        document = asdict(self)
+        if self.speakers is None:
+            del document["speakers"]
+        return document
 
 
 def as_file_edits(edits: Edits) -> FileEdits:
@@ -87,6 +98,7 @@ def as_file_edits(edits: Edits) -> FileEdits:
         edits.inserts,
         edits.fade_in_s,
         edits.fade_out_s,
+        edits.speakers,
     )
 
 
@@ -126,7 +138,19 @@ def edited(file: Source, edits: Edits, tone: RoomTone | None) -> Source:
         rate = source.info.sample_rate_hz
         lengths = (seconds_to_samples(s, rate) for s in (edits.fade_in_s, edits.fade_out_s))
         source = FadedSource(source, *lengths)
+    if edits.speakers:
+        speakers = Speakers.from_json(edits.speakers)
+        source = MarkedSource(source, Marks(_moved(speakers, edit_times(edits))))
     return source
+
+
+def _moved(speakers: Speakers, times: EditTimes) -> Speakers:
+    """Turns in edited times, without those that are cut."""
+    turns = (
+        replace(t, start_s=times.edited(t.start_s), end_s=times.edited(t.end_s))
+        for t in speakers.turns
+    )
+    return replace(speakers, turns=tuple(t for t in turns if t.start_s < t.end_s))
 
 
 def _fills(info: SignalInfo, edits: Edits, tone: RoomTone | None) -> list[Fill]:
@@ -214,3 +238,21 @@ def checked_cuts(cuts: Sequence[dict[str, Any]], duration_s: float) -> list[dict
     if left_s < _LEAST_LEFT_S:
         raise BadInput("cuts: they would leave nothing of the recording", path="cuts")
     return ordered
+
+
+def checked_speakers(speakers: object, duration_s: float) -> dict[str, Any] | None:
+    """Who speaks when, validated; None takes it back.
+
+    Raises :class:`BadInput` for turns that do not fit.
+    """
+    if speakers is None:
+        return None
+    checked = Speakers.from_json(speakers)
+    # Turns are found in frames; the last may end a little after the last sample.
+    beyond = [t for t in checked.turns if t.end_s > duration_s + _BEYOND_S]
+    if beyond:
+        raise BadInput(
+            f"speakers: a turn ends at {beyond[0].end_s:g} s, but the recording at {duration_s:g} s",
+            path="turns",
+        )
+    return checked.as_json()

@@ -15,6 +15,8 @@ _TRIAL_NS = 3.0
 #: Between passes: what the next step must know, and the spool.
 _BETWEEN_NS = 8.0
 _LEVELS_NS = 3.0
+#: What tells voices apart.
+_SPEAKERS_NS = 25.0
 _READING_NS = 2.0
 #: A plain file.
 SINK_NS = 3.0
@@ -39,8 +41,10 @@ def planned_passes_ns(chain: Chain, measured: bool, sink_ns: float = SINK_NS) ->
     plan = _Plan([] if measured else [_READING_NS + _MEASURING_NS])
     known = True
     for step in (entry.step for entry in chain if entry.is_active):
-        if step.measures_wanted and not known:
-            plan.end_pass(_BETWEEN_NS)
+        wanted = step.measures_wanted
+        voices_ns = _SPEAKERS_NS if "speakers" in wanted else 0.0
+        if (wanted and not known) or voices_ns:
+            plan.end_pass(_BETWEEN_NS + voices_ns)
             known = True
         if step.wants_trial:
             if plan.pending_ns:

@@ -22,6 +22,7 @@ from zesty_core.chain.tone_in_chain import (
     tone_before,
 )
 from zesty_core.foundation.errors import Cancelled
+from zesty_core.foundation.marks import marks_of
 from zesty_core.foundation.processor import Processor
 from zesty_core.foundation.room_tone import RoomTone
 from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo, Source, Span
@@ -123,7 +124,7 @@ def run_chain(
 
     Parameters
     ----------
-    source : the recording; read several times.
+    source : the recording; read several times. Marks that come with it are given to the steps.
     chain : steps in order.
     sink : takes the finished blocks in order, as many samples as the source has.
     also : further takers of them, each beside the others.
@@ -182,6 +183,7 @@ class _Run:
         self._source, self._chain = source, chain
         self._info = source.info
         self._given_tone = room_tone.checked(self._info) if room_tone else None
+        self._speakers = marks_of(source).speakers
         self._progress, self._cancelled = progress, cancelled
         # As long in bytes for two channels as for one.
         self._folder, self._block = work_folder, max(1, block_samples // self._info.channels)
@@ -249,7 +251,9 @@ class _Run:
         step = entry.step
         if step.measures_wanted and self._measures is None:
             self._spool_pending(step)
-        step_input = StepInput(self._info, self._measures)
+        if self._measures and "speakers" in step.measures_wanted - self._measures.parts:
+            self._add_speakers(step)
+        step_input = StepInput(self._info, self._measures, speakers=self._speakers)
         if step.needs_room_tone:
             step_input = self._with_room(step_input)
         trial = step.trial(step_input)
@@ -272,6 +276,20 @@ class _Run:
             self._levels = known
         self._pending.append(started)
         self._settled.append(started)
+
+    def _add_speakers(self, step: Step) -> None:
+        """What tells voices apart, to measures that were taken without it."""
+        if self._pending:
+            self._spool_pending(step)
+            return
+        assert self._measures is not None
+        parts = frozenset({"speakers"})
+        found = self._measured(None, f"{step.label}: who speaks when", parts)
+        self._measures = replace(
+            self._measures,
+            speaker_frames=found.speaker_frames,
+            parts=self._measures.parts | parts,
+        )
 
     def _moved(self, gain_db: float, offsets: tuple[float, ...]) -> Measures | None:
         """The measures behind a plain gain, as far as they follow from it."""

@@ -3,4 +3,4 @@
 __version__ = "0.1.0"
 
 #: Changes when the same input and recipe give other samples than before. Kept with every result.
-ENGINE_VERSION = "20"
+ENGINE_VERSION = "21"

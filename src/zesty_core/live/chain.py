@@ -24,6 +24,7 @@ from zesty_core.chain.tone_in_chain import (
     tone_after,
     tone_before,
 )
+from zesty_core.foundation.marks import marks_of
 from zesty_core.foundation.room_tone import RoomTone
 from zesty_core.foundation.signal import Block, SignalInfo, Source, Span, joined
 from zesty_core.foundation.units import db_to_factor
@@ -336,7 +337,7 @@ class _Walk:
         return facts
 
     def _survey(self, step: Step, arrived: Arrived) -> StepInput:
-        step_input = StepInput(self._info)
+        step_input = StepInput(self._info, speakers=marks_of(self._live.source).speakers)
         if step.needs_room_tone:
             tone, spoken = (tone_after(p, (), self._info) for p in (self._tone, self._spoken))
             step_input = replace(step_input, room_tone=tone, spoken=spoken)

@@ -21,6 +21,7 @@ from zesty_core.measures.loudness import LoudnessMeter
 from zesty_core.measures.noise import NoiseFloor, NoiseInSpan, NoiseMeter
 from zesty_core.measures.report import RESULT_PARTS, Measures
 from zesty_core.measures.sides import SidesMeter
+from zesty_core.measures.speaker_frames import SpeakerFramesMeter
 from zesty_core.measures.spectrum import SpectrumMeter
 from zesty_core.measures.speech import SpeechMeter
 from zesty_core.measures.speech_events import SpeechEvents, SpeechEventsMeter
@@ -47,8 +48,9 @@ class FullMeter:
     """Every measure in one pass.
 
     ``parts`` limits the work to some of ``PARTS`` where only those figures are wanted; the others
-    answer None. With ``room_tone`` the noise floor is that of this span, else of the quietest half
-    second, or of a room that is restless by itself that of the room tone found.
+    answer None. One more, "speakers", is taken only where it is asked for. With ``room_tone`` the noise
+    floor is that of this span, else of the quietest half second, or of a room that is restless by
+    itself that of the room tone found.
     """
 
     OF_RESULTS = RESULT_PARTS
@@ -77,6 +79,7 @@ class FullMeter:
         self._speech_events = (
             SpeechEventsMeter(info.sample_rate_hz, info.channels) if wanted else None
         )
+        self._speakers = SpeakerFramesMeter(info) if "speakers" in parts else None
         self._sides = SidesMeter() if wanted and info.channels == 2 else None
         meters: dict[str, Meter] = {
             "peak": self._peak,
@@ -84,6 +87,8 @@ class FullMeter:
             "clipping": self._clipping,
             "spectrum": self._spectrum,
         }
+        if self._speakers:
+            meters["speakers"] = self._speakers
         self._alone = tuple(meter.push for part, meter in meters.items() if part in parts)
         # Voice and noise share their sums over milliseconds.
         self._sums = HopSums(samples_per_ms(info.sample_rate_hz), info.channels)
@@ -195,6 +200,7 @@ class FullMeter:
             noise_floor_shift=searched.noise_floor_shift(voice_level) if searched else None,
             sample_extremes=_pairs(peak.sample_low, peak.sample_high),
             true_extremes=_pairs(peak.low, peak.high),
+            speaker_frames=self._speakers.finish() if self._speakers else None,
         )
 
     def _speech_events_given(

@@ -19,6 +19,7 @@ from zesty_core.measures.found_room import FoundRoomTone
 from zesty_core.measures.hum import Hum
 from zesty_core.measures.noise_floor_shift import NoiseFloorShift
 from zesty_core.measures.sides import Sides
+from zesty_core.measures.speaker_frames import SpeakerFrames
 from zesty_core.measures.spectrum import Spectrum
 from zesty_core.measures.speech_events import SpeechEvents
 
@@ -87,11 +88,14 @@ class Measures:
     #: Lowest and highest value per channel, at samples and between them (for normalize).
     sample_extremes: tuple[tuple[float, float], ...]
     true_extremes: tuple[tuple[float, float], ...]
+    #: What tells voices apart; only where it was asked for.
+    speaker_frames: SpeakerFrames | None = None
 
     def as_json(self) -> dict[str, Any]:
         """JSON object with levels rounded to 0.01 dB; no NaN, no infinity."""
-        data = dataclasses.asdict(dataclasses.replace(self, spectrum=None, speech_events=None))
-        for internal in ("parts", "sample_extremes", "true_extremes"):
+        plain = dataclasses.replace(self, spectrum=None, speech_events=None, speaker_frames=None)
+        data = dataclasses.asdict(plain)
+        for internal in ("parts", "sample_extremes", "true_extremes", "speaker_frames"):
             del data[internal]
         rounded = {k: round(v, 2) if isinstance(v, float) else v for k, v in data.items()}
         rounded["duration_s"] = round(self.duration_s, 4)
@@ -138,6 +142,7 @@ class Measures:
             spectrum=self.spectrum and self.spectrum.shifted(gain_db),
             sides=self.sides and self.sides.shifted(gain_db),
             speech_events=self.speech_events and self.speech_events.shifted(gain_db),
+            speaker_frames=self.speaker_frames and self.speaker_frames.shifted(gain_db),
             room_tones=tuple(
                 dataclasses.replace(found, level_dbfs=found.level_dbfs + gain_db)
                 for found in self.room_tones

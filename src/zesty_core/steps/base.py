@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from zesty_core.foundation.processor import Processor
 from zesty_core.foundation.settings import Declared
 from zesty_core.foundation.signal import Block, SignalInfo, joined
+from zesty_core.foundation.speakers import Speakers
 from zesty_core.measures.report import Measures
 from zesty_core.steps.pictures import (
     CURVE_DBFS,
@@ -52,6 +53,8 @@ class StepInput:
     #: A stretch in which somebody speaks, as it arrives here, where the room tone was looked for and
     #: is short or none: the room is heard under the words, too.
     spoken: Block | None = None
+    #: Who speaks when, where a person has settled it.
+    speakers: Speakers | None = None
 
 
 @dataclasses.dataclass(frozen=True)

@@ -15,6 +15,7 @@ from zesty_core.foundation.errors import BadSetting
 from zesty_core.steps.ambience import Ambience
 from zesty_core.steps.base import Step
 from zesty_core.steps.compressor import Compressor
+from zesty_core.steps.crosstalk import Crosstalk
 from zesty_core.steps.de_esser import DeEsser
 from zesty_core.steps.eq import Eq
 from zesty_core.steps.gain import Gain
@@ -33,6 +34,7 @@ _TYPE = re.compile(r"[a-z][a-z0-9_]{1,39}")
 _BEFORE_THE_ENDING: tuple[type[Step], ...] = (
     Normalize,
     NoiseReduction,
+    Crosstalk,
     Gate,
     DeEsser,
     Eq,

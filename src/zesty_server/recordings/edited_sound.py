@@ -25,20 +25,27 @@ class EditedSound(models.Model):
         default=list, help_text="Named positions; they do not change the sound."
     )
 
+    speakers = models.JSONField(
+        null=True, default=None, help_text="Who speaks when, where a person has settled it."
+    )
+
     class Meta:
         abstract = True
 
 
 #: Fields of :class:`EditedSound` that change the sound, and all of them.
 SOUND_FIELDS = ("cuts", "inserts", "mono", "pad_start_s", "pad_end_s", "fade_in_s", "fade_out_s")
-EDIT_FIELDS = (*SOUND_FIELDS, "markers")
+EDIT_FIELDS = (*SOUND_FIELDS, "markers", "speakers")
 
 
 def sound_mark(edits: Edits, tone: str | None) -> list[Any]:
     """Identifies the edited sound; ``tone`` (of the room tone) counts only where it is used."""
-    return [as_file_edits(edits).as_json(), tone if holds_room_tone(edits) else None]
+    sound = as_file_edits(edits).as_json()
+    # Who speaks does not change what is measured.
+    sound.pop("speakers", None)
+    return [sound, tone if holds_room_tone(edits) else None]
 
 
 def same_sound(a: Edits, b: Edits) -> bool:
-    """Whether both edits give the same sound."""
+    """Whether both edits give the same sound, and the same to its chain."""
     return as_file_edits(a) == as_file_edits(b)

@@ -11,6 +11,7 @@ from zesty_core.audio.edits import INSERT_KINDS, LONGEST_INSERT_S
 from zesty_core.audio.fades import LONGEST_FADE_S
 from zesty_core.audio.markers import MOST_LETTERS
 from zesty_core.chain.recipe import chain_from_json
+from zesty_core.foundation.speakers import MOST_SPEAKERS
 from zesty_core.measures.pauses import LONGEST_S, SHORTEST_S
 from zesty_core.measures.proposed_passage import proposed_passage
 from zesty_core.measures.speech_events import Phrase
@@ -202,6 +203,23 @@ class MarkerSerializer(KeptJsonSerializer):
     name = serializers.CharField(max_length=MOST_LETTERS)
 
 
+class TurnSerializer(KeptJsonSerializer):
+    """A stretch of one speaker, who counts from 0; times of the original."""
+
+    start_s = NumberField(min_value=0)
+    end_s = NumberField(min_value=0)
+    speaker = WholeField(min_value=0, max_value=MOST_SPEAKERS - 1)
+
+
+class SpeakersSerializer(KeptJsonSerializer):
+    """Who speaks when."""
+
+    names = serializers.ListField(
+        child=serializers.CharField(max_length=60), min_length=1, max_length=MOST_SPEAKERS
+    )
+    turns = TurnSerializer(many=True)
+
+
 class RecordingSerializer(serializers.ModelSerializer[Recording]):
     """A recording with its chain."""
 
@@ -217,6 +235,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     cuts = SpanSerializer(many=True, read_only=True)
     inserts = InsertSerializer(many=True, read_only=True)
     markers = MarkerSerializer(many=True, read_only=True)
+    speakers = SpeakersSerializer(read_only=True, allow_null=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
     recipe_steps = StepSerializer(source="recipe.steps", many=True, read_only=True, allow_null=True)
@@ -304,8 +323,8 @@ class OnVersionSerializer(serializers.Serializer[None]):
 class EditsSerializer(OnVersionSerializer):
     """All that is done before the chain; times are of the original.
 
-    ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades and markers that are not
-    given stay.
+    ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades, markers and speakers that
+    are not given stay.
     """
 
     cuts = SpanSerializer(many=True)
@@ -316,6 +335,7 @@ class EditsSerializer(OnVersionSerializer):
     fade_in_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, required=False)
     fade_out_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, required=False)
     markers = MarkerSerializer(many=True, required=False)
+    speakers = SpeakersSerializer(required=False, allow_null=True)
 
 
 class PausesQuerySerializer(serializers.Serializer[None]):

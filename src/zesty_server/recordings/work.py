@@ -9,7 +9,13 @@ from django.db import transaction
 from django.db.models import F
 
 from zesty_core.audio.channels import MONO_CHOICES, better_channel
-from zesty_core.audio.edits import as_file_edits, checked_cuts, checked_inserts, edit_times
+from zesty_core.audio.edits import (
+    as_file_edits,
+    checked_cuts,
+    checked_inserts,
+    checked_speakers,
+    edit_times,
+)
 from zesty_core.audio.ends import Ends
 from zesty_core.audio.markers import checked_markers
 from zesty_core.foundation.errors import BadInput
@@ -84,6 +90,7 @@ def _checked(recording: Recording, edits: Mapping[str, Any]) -> dict[str, Any]:
         ("cuts", checked_cuts),
         ("inserts", checked_inserts),
         ("markers", checked_markers),
+        ("speakers", checked_speakers),
     ):
         if name in made:
             made[name] = checked(made[name], duration_s)

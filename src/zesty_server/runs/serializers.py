@@ -22,6 +22,7 @@ from zesty_server.recordings.serializers import (
     MarkerSerializer,
     MeasuresSerializer,
     SpanSerializer,
+    SpeakersSerializer,
 )
 from zesty_server.runs.models import Run
 
@@ -55,6 +56,7 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
     cuts = SpanSerializer(many=True, read_only=True)
     inserts = InsertSerializer(many=True, read_only=True)
     markers = MarkerSerializer(many=True, read_only=True)
+    speakers = SpeakersSerializer(read_only=True, allow_null=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)
 
     class Meta:

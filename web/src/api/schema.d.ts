@@ -1833,6 +1833,7 @@ export interface components {
              */
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
+            readonly speakers: components["schemas"]["Speakers"] | null;
             readonly notes: string[];
             /** Format: date-time */
             readonly started_at: string | null;
@@ -1996,8 +1997,8 @@ export interface components {
         /**
          * @description All that is done before the chain; times are of the original.
          *
-         *     ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades and markers that are not
-         *     given stay.
+         *     ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades, markers and speakers that
+         *     are not given stay.
          */
         EditsRequest: {
             /**
@@ -2024,6 +2025,7 @@ export interface components {
             /** Format: double */
             fade_out_s?: number;
             markers?: components["schemas"]["MarkerRequest"][];
+            speakers?: components["schemas"]["SpeakersRequest"] | null;
         };
         /** @description An intro or outro: which bed, how far it lies over the voice, how loud towards it. */
         EndPiece: {
@@ -2788,6 +2790,7 @@ export interface components {
              */
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
+            readonly speakers: components["schemas"]["Speakers"] | null;
             /** @description Counts every change of chain and edits. */
             readonly work_version: number;
             /** @description Tags that the file came with. */
@@ -2965,6 +2968,7 @@ export interface components {
              */
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
+            readonly speakers: components["schemas"]["Speakers"] | null;
             readonly notes: string[];
             /** Format: date-time */
             readonly started_at: string | null;
@@ -3176,6 +3180,16 @@ export interface components {
             start_s: number;
             /** Format: double */
             end_s: number;
+        };
+        /** @description Who speaks when. */
+        Speakers: {
+            names: string[];
+            turns: components["schemas"]["Turn"][];
+        };
+        /** @description Who speaks when. */
+        SpeakersRequest: {
+            names: string[];
+            turns: components["schemas"]["TurnRequest"][];
         };
         /** @description Levels in dBFS: ``floor_db + step_db * byte``, row by row from the lowest frequency. */
         Spectrogram: {
@@ -3441,6 +3455,22 @@ export interface components {
              * @description Gain of the voice from the first side.
              */
             voice_gain_db: number | null;
+        };
+        /** @description A stretch of one speaker, who counts from 0; times of the original. */
+        Turn: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            speaker: number;
+        };
+        /** @description A stretch of one speaker, who counts from 0; times of the original. */
+        TurnRequest: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            speaker: number;
         };
         /** @description The choice that decides a unit, and the unit for each. */
         UnitBy: {

@@ -18,6 +18,19 @@ export interface Marker {
   name: string;
 }
 
+/** A stretch of one speaker in the original; speakers count from 0. */
+export interface Turn {
+  start_s: number;
+  end_s: number;
+  speaker: number;
+}
+
+/** Who speaks when. */
+export interface Speakers {
+  names: string[];
+  turns: Turn[];
+}
+
 /** What is done to a recording before its chain: spans left out, sound put in, a channel chosen, tone added, fades; markers. */
 export interface Edits {
   cuts: readonly Cut[];
@@ -31,17 +44,19 @@ export interface Edits {
   fade_out_s: number;
   /** They change no sound. */
   markers: readonly Marker[];
+  /** Who speaks when, where a person has settled it. */
+  speakers: Speakers | null;
 }
 
 /** What the times of a recording and of its result differ by. */
 export type Shifts = Pick<Edits, "cuts" | "inserts" | "pad_start_s">;
 
-export const noEdits: Edits = { cuts: [], inserts: [], mono: "", pad_start_s: 0, pad_end_s: 0, fade_in_s: 0, fade_out_s: 0, markers: [] };
+export const noEdits: Edits = { cuts: [], inserts: [], mono: "", pad_start_s: 0, pad_end_s: 0, fade_in_s: 0, fade_out_s: 0, markers: [], speakers: null };
 
 /** Just the edits of a recording or a run; what an older version did not know stays out. */
 export function editsOf(of: Partial<Edits>): Edits {
-  const { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers } = { ...noEdits, ...of };
-  return { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers };
+  const { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers, speakers } = { ...noEdits, ...of };
+  return { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers, speakers };
 }
 
 /** Inserts in order. One that lies inside a cut goes with it; at the edge of a cut it stays. */
@@ -152,4 +167,9 @@ export const sameSound = (a: Edits, b: Edits) =>
   sameList(a.cuts, b.cuts, ["start_s", "end_s"]) &&
   sameList(a.inserts, b.inserts, ["at_s", "length_s", "kind"]);
 
-export const sameEdits = (a: Edits, b: Edits) => sameSound(a, b) && sameList(a.markers, b.markers, ["at_s", "name"]);
+/** Whether both say the same of who speaks when. */
+export const sameSpeakers = (a: Speakers | null, b: Speakers | null) =>
+  a === b || (a !== null && b !== null && a.names.join("\n") === b.names.join("\n") && sameList(a.turns, b.turns, ["start_s", "end_s", "speaker"]));
+
+export const sameEdits = (a: Edits, b: Edits) =>
+  sameSound(a, b) && sameList(a.markers, b.markers, ["at_s", "name"]) && sameSpeakers(a.speakers, b.speakers);

@@ -1,7 +1,7 @@
 /** What is said of a chain, and of changes to it. */
 
 import type { StepType } from "../../api/types";
-import { sameEdits, sameSound, type Edits } from "../../audio/cutTimes";
+import { sameEdits, sameSound, sameSpeakers, type Edits } from "../../audio/cutTimes";
 import { differences } from "../../chains/differences";
 import type { History, Work } from "./chainHistory";
 
@@ -38,6 +38,7 @@ function ofEdits(from: Edits, to: Edits): string[] {
   if (cuts < 0) return ["cut taken back"];
   if (inserts !== 0) return [inserts > 0 ? "insert" : "insert removed"];
   if (markers !== 0) return [markers > 0 ? "marker" : "marker removed"];
+  if (!sameSpeakers(from.speakers, to.speakers)) return ["speakers"];
   if (from.mono !== to.mono) return [to.mono ? `mono from ${to.mono}` : "stereo again"];
   if (from.fade_in_s !== to.fade_in_s || from.fade_out_s !== to.fade_out_s) return ["fades"];
   if (sameSound(from, to)) return ["marker renamed"];

@@ -7,6 +7,7 @@ import { Mirror } from "../Mirror";
 import { PlaybackBar } from "../PlaybackBar";
 import { RoomToneChoice } from "../RoomToneBar";
 import { SelectionTools } from "../SelectionTools";
+import { foundBy, SpeakerStrip } from "../speakers";
 import { KEYS } from "../useKeys";
 import { useMetered } from "../useMetered";
 import { useTheBench } from "./BenchContext";
@@ -23,6 +24,7 @@ export function BenchPicture() {
   const { clippedAtS, toClip } = useClips(bench);
   const [metered, setMetered] = useMetered();
   useBenchKeys(bench, toClip);
+  const speakers = edits.speakers ?? foundBy(result);
   const tone = recording.room_tone;
   const marked = tone?.recording === recording.id ? [{ startS: tone.start_s, endS: tone.end_s, found: false }] : [];
   const roomTones = tone ? marked : learnedFrom(recording).map((f) => ({ ...f, found: true }));
@@ -36,6 +38,12 @@ export function BenchPicture() {
         onGoTo={bench.goTo} selection={selection} onSelect={bench.setSelection} view={bench.view} onView={bench.setView} player={playback}
         passage={passage.passage} onPassage={passage.setPassage}
       />
+      {speakers && (
+        <SpeakerStrip
+          speakers={speakers} corrected={edits.speakers !== null} view={bench.view} playheadS={() => playback.timeNowS}
+          onSet={(next) => bench.edit({ speakers: next })} onGoTo={bench.goTo}
+        />
+      )}
       <PlaybackBar
         player={playback} state={sounds.state} durationS={durationS} edits={edits} hasAfter={passage.looping || result !== null}
         looping={passage.passage ? passage.looping : null} onLoop={passage.setLooping}

@@ -1,0 +1,2 @@
+export { SpeakerStrip } from "./SpeakerStrip";
+export { foundBy } from "./turns";
