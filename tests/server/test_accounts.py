@@ -62,6 +62,7 @@ def of_warden(warden, take, settings, tmp_path):
     ids["blind-picks"] = made("blind-picks", **span, chain=STEPS, picked_after=[True] * 5)
     entries = [{"label": name, "steps": STEPS, "note": ""} for name in ("one", "two")]
     ids["tastings"] = made("tastings", **span, blind=False, entries=entries)
+    ids["house-voices"] = made("house-voices", name="Reeds", recordings=[ids["recordings"]])
     ids["uploads"] = made("uploads", name="Neap.wav", size_bytes=900, modified_ms=1)
     settings.WATCHABLE = [str(tmp_path)]
     folder = str(tmp_path)
@@ -107,6 +108,7 @@ def test_nobody_sees_what_is_anothers(warden, of_warden, guide):
             here = path.removeprefix("/api/").replace("{id}", of_warden[kind_of(path)])
             query = "?start_s=0.2&end_s=1.5" if "room-profile" in path else ""
             query = f"?run={of_warden['runs']}" if "check" in path else query
+            query = f"?recording={of_warden['recordings']}" if "distance" in path else query
             assert warden(method, here + query).status_code == 200, path
 
 
@@ -122,6 +124,7 @@ def test_nothing_can_be_made_of_what_is_anothers(warden, of_warden, guide, anoth
         ("post", "batches/preview/", {"recordings": [mine], "target": theirs["targets"]}),
         ("post", "mixes/", {"run": run, "bed": theirs["beds"]}),
         ("post", "mixes/", {"run": theirs["runs"], "bed": theirs["beds"]}),
+        ("post", "house-voices/", {"name": "Ours", "recordings": [theirs["recordings"]]}),
         ("put", f"recordings/{mine}/room-tone/", {"room_tone": theirs["room-tones"]}),
         ("put", f"recordings/{mine}/target/", {"target": theirs["targets"]}),
         ("post", f"recordings/{mine}/apply-recipe/", {"recipe": theirs["recipes"]}),

@@ -56,6 +56,7 @@ KINDS = (
     "targets",
     "beds",
     "mixes",
+    "house-voices",
     "deliveries",
 )
 
@@ -75,6 +76,7 @@ def world(warden, take):
         "post", "beds/upload/?name=tide.wav", wav(noise(-30, 4)), "application/octet-stream"
     ).json()
     warden.send("post", "mixes/", run=run, bed=bed["id"])
+    warden.send("post", "house-voices/", name="Shed voice", recordings=[recording])
     warden.send("post", "uploads/", name="late.wav", size_bytes=1000, modified_ms=1)
     ids = {kind: [row["id"] for row in warden("get", f"{kind}/").json()] for kind in LISTED}
     deliveries = [r["delivery"]["id"] for r in warden("get", f"batches/{batch}/").json()["runs"]]

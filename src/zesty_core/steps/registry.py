@@ -20,6 +20,7 @@ from zesty_core.steps.de_esser import DeEsser
 from zesty_core.steps.eq import Eq
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.gate import Gate
+from zesty_core.steps.house_voice import HouseVoiceStep
 from zesty_core.steps.leveller import Leveller
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.loudness import Loudness
@@ -38,6 +39,7 @@ _BEFORE_THE_ENDING: tuple[type[Step], ...] = (
     Gate,
     DeEsser,
     Eq,
+    HouseVoiceStep,
     Leveller,
     Compressor,
     Multiband,

@@ -14,6 +14,7 @@ from zesty_server.comparisons.views import (
 )
 from zesty_server.config.about import AboutView
 from zesty_server.deliveries.views import CoverView, DeliveryViewSet
+from zesty_server.house_voices.views import HouseVoiceViewSet
 from zesty_server.mixes.views import LaidView, MixViewSet
 from zesty_server.passages.views import PassageView, SettleView
 from zesty_server.preferences.views import PreferencesView
@@ -42,6 +43,7 @@ router.register("targets", TargetViewSet, "target")
 router.register("beds", BedViewSet, "bed")
 router.register("mixes", MixViewSet, "mix")
 router.register("watched-folders", WatchedFolderViewSet, "watched-folder")
+router.register("house-voices", HouseVoiceViewSet, "house-voice")
 router.register("deliveries", DeliveryViewSet, "delivery")
 
 urlpatterns = [

@@ -81,6 +81,7 @@ INSTALLED_APPS = [
     "zesty_server.beds",
     "zesty_server.mixes",
     "zesty_server.watched",
+    "zesty_server.house_voices",
 ]
 REDIS_URL = os.environ.get("REDIS_URL", "")
 if REDIS_URL:

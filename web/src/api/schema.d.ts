@@ -415,6 +415,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house-voices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List, make of finished recordings, rename, delete, compare a recording with one. */
+        get: operations["house_voices_list"];
+        put?: never;
+        /** @description Keep the voice of finished recordings under a name. */
+        post: operations["house_voices_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-voices/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description List, make of finished recordings, rename, delete, compare a recording with one. */
+        delete: operations["house_voices_destroy"];
+        options?: never;
+        head?: never;
+        /** @description List, make of finished recordings, rename, delete, compare a recording with one. */
+        patch: operations["house_voices_partial_update"];
+        trace?: never;
+    };
+    "/api/house-voices/{id}/distance/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far a recording is from it. */
+        get: operations["house_voices_distance_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mixes/": {
         parameters: {
             query?: never;
@@ -1959,6 +2012,13 @@ export interface components {
             old: string;
             new: string;
         };
+        /** @description A recording beside a house voice, and the step that closes the gap. */
+        Compared: {
+            recorded: components["schemas"]["Distance"] | null;
+            /** @description Of its latest result. */
+            finished: components["schemas"]["Distance"] | null;
+            step: components["schemas"]["Step"];
+        };
         /** @description A kept picture. */
         Cover: {
             /** @description Hash to name it by. */
@@ -1993,6 +2053,21 @@ export interface components {
              * @description How far it may stand from its set's level.
              */
             readonly offset_lu: number;
+        };
+        /** @description Recording less house voice, in dB. */
+        Distance: {
+            /**
+             * Format: double
+             * @description Mean difference of the third octaves, whatever the level.
+             */
+            tone_db: number;
+            bands_db: number[];
+            /** Format: double */
+            voice_level_db: number | null;
+            /** Format: double */
+            spread_db: number | null;
+            /** Format: double */
+            clearance_db: number | null;
         };
         /**
          * @description All that is done before the chain; times are of the original.
@@ -2151,6 +2226,45 @@ export interface components {
         /** @description A version to go back to. */
         GoBackRequest: {
             version: number;
+        };
+        /** @description A house voice. */
+        HouseVoice: {
+            /** Format: uuid */
+            readonly id: string;
+            /** @description Show or narrator. */
+            name: string;
+            readonly figures: components["schemas"]["HouseVoiceFigures"];
+            readonly made_of: string[];
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /** @description What recordings are compared with. */
+        HouseVoiceFigures: {
+            /** @description Third octaves from 100 Hz to 10 kHz, relative to their mean. */
+            tone_db: number[];
+            /** Format: double */
+            voice_level_dbfs: number | null;
+            /**
+             * Format: double
+             * @description 10th to 90th percentile of phrases.
+             */
+            spread_db: number | null;
+            /** Format: double */
+            clearance_db: number | null;
+        };
+        /** @description What recordings are compared with. */
+        HouseVoiceFiguresRequest: {
+            /** @description Third octaves from 100 Hz to 10 kHz, relative to their mean. */
+            tone_db: number[];
+            /** Format: double */
+            voice_level_dbfs: number | null;
+            /**
+             * Format: double
+             * @description 10th to 90th percentile of phrases.
+             */
+            spread_db: number | null;
+            /** Format: double */
+            clearance_db: number | null;
         };
         /** @description A family of mains lines and how far it stands above its neighbours. */
         Hum: {
@@ -2437,6 +2551,11 @@ export interface components {
             /** Format: date-time */
             readonly created_at: string;
         };
+        /** @description A name, and the finished recordings whose voice is kept under it. */
+        NewHouseVoiceRequest: {
+            name: string;
+            recordings: string[];
+        };
         /** @description Where the room is louder for long than elsewhere. */
         NoiseFloorShift: {
             /** Format: double */
@@ -2531,6 +2650,11 @@ export interface components {
             recipe?: string;
             /** Format: uuid */
             target?: string | null;
+        };
+        /** @description A house voice. */
+        PatchedHouseVoiceRequest: {
+            /** @description Show or narrator. */
+            name?: string;
         };
         /** @description What new recordings begin with. */
         PatchedPreferencesRequest: {
@@ -4475,6 +4599,164 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Folders"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    house_voices_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseVoice"][];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    house_voices_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHouseVoiceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseVoice"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    house_voices_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this house voice. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    house_voices_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this house voice. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedHouseVoiceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseVoice"];
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    house_voices_distance_retrieve: {
+        parameters: {
+            query: {
+                recording: string;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this house voice. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
             /** @description A fault, in one shape whatever it is. */

@@ -20,6 +20,7 @@ import { AskFirst } from "../../app/AskFirst";
 import type { Recipe, Recording } from "../../api/types";
 import { formatTime } from "../../pictures/figures";
 import { PlusIcon } from "../../pictures/icons";
+import { HouseVoiceDialog } from "../houseVoices";
 import { useRecipes } from "../recipes";
 import { useApplyRecipe, useChainsBack, useDeleteRecording, useRecordings, useTakeBack } from "./api";
 import { DescribeDialog } from "./DescribeDialog";
@@ -49,6 +50,7 @@ export function RecordingsPage() {
   const [filter, setFilter] = useState<Filter>(EVERYTHING);
   const [order, setOrder] = useState<Order>(NEWEST);
   const [describing, setDescribing] = useState(false);
+  const [keeping, setKeeping] = useState(false);
   const [deleted, setDeleted] = useState<Recording[]>([]);
   const takeBack = useTakeBack();
   /** Recordings as they were before a recipe took the place of their chains. */
@@ -143,7 +145,7 @@ export function RecordingsPage() {
           onClear={() => setChosenIds(new Set())}
           onApply={applyToChosen}
           onBatch={() => navigate("/batches", { state: { recordings: chosen.map((r) => r.id) } })}
-          onDescribe={() => setDescribing(true)}
+          onDescribe={() => setDescribing(true)} onHouseVoice={() => setKeeping(true)}
           onDelete={() => setAsking(true)}
         />
       )}
@@ -161,6 +163,7 @@ export function RecordingsPage() {
       >
         They can be taken back now; after 30 days they go for good, with all their results.
       </AskFirst>
+      {keeping && <HouseVoiceDialog recordings={chosen} onClose={() => setKeeping(false)} />}
       {describing && chosen.length > 0 && (
         <DescribeDialog
           recordings={chosen} groups={groups.map(([, name]) => name)} onClose={() => setDescribing(false)}

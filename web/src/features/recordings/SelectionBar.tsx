@@ -16,10 +16,11 @@ interface Props {
   onBatch: () => void;
   onDescribe: () => void;
   onDelete: () => void;
+  onHouseVoice: () => void;
 }
 
 /** What can be done with the chosen recordings. */
-export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDescribe, onDelete }: Props) {
+export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDescribe, onDelete, onHouseVoice }: Props) {
   const { colours } = useTheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const measured = chosen.every((r) => r.state === "done");
@@ -46,6 +47,9 @@ export function SelectionBar({ chosen, recipes, onClear, onApply, onBatch, onDes
       </Button>
       <Button variant="text" sx={quiet} onClick={onDelete}>
         Delete
+      </Button>
+      <Button variant="text" sx={quiet} disabled={!measured} title="Keep what they sound like, to compare others with" onClick={onHouseVoice}>
+        House voice
       </Button>
       <Button
         variant="outlined" sx={quiet} aria-haspopup="menu" disabled={recipes.length === 0 || !measured}

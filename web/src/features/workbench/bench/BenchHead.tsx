@@ -1,5 +1,6 @@
 import { toOriginal } from "../../../audio/cutTimes";
 import type { Step } from "../../../api/types";
+import { HouseVoiceButton } from "../../houseVoices";
 import { AdviceButton } from "../AdviceButton";
 import { useProposal } from "../api";
 import { changeName, earlierChanges } from "../chainWords";
@@ -27,10 +28,13 @@ export function BenchHead() {
       onApply={bench.apply} onSave={() => bench.setDialog("save")} onDeliver={() => bench.setDialog("deliver")}
       onRun={() => void bench.run()} onCancel={bench.cancel}
       beside={
-        <TargetButton
-          recording={recording} targets={bench.targets} result={result} outdated={bench.outdated} canFit={bench.canRun}
-          onChoose={bench.chooseTarget} onFit={() => void bench.fit()}
-        />
+        <>
+          <TargetButton
+            recording={recording} targets={bench.targets} result={result} outdated={bench.outdated} canFit={bench.canRun}
+            onChoose={bench.chooseTarget} onFit={() => void bench.fit()}
+          />
+          <HouseVoiceButton recording={recording} resultId={bench.outdated ? null : (result?.id ?? null)} onAdd={bench.addMade} />
+        </>
       }
     >
       <AdviceButton

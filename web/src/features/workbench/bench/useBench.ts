@@ -105,6 +105,8 @@ export function useBench(recording: Recording) {
       add(newStep(type), at);
       focusSoon(STEP_EDITOR);
     },
+    /** Add a step with its settings at its usual place and open it. */
+    addMade: (step: Step) => add(step, usualPlace(step.type, steps, types)),
     apply: (recipe: Recipe) => chain.applyRecipe(recipe.id),
     run: async () => {
       if (await settled()) startRun.mutate({ recording: recording.id });

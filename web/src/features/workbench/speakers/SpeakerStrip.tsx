@@ -54,7 +54,7 @@ export function SpeakerStrip({ speakers, corrected, view, playheadS, onSet, onGo
               key={`${start_s} ${speaker}`} aria-label={`${name}, ${formatTime(start_s, 1)} to ${formatTime(end_s, 1)}`} title={name}
               onClick={(event) => setOpened({ at, anchor: event.currentTarget, timeS: playheadS() })}
               sx={{
-                position: "absolute", left, width: Math.max(2, right - left - 1), top: 2, height: HEIGHT - 4, borderRadius: "2px", fontSize: 11, fontWeight: 600,
+                position: "absolute", left, width: Math.max(2, right - left - 1), top: 2, height: HEIGHT - 4, borderRadius: "2px", fontFamily: "inherit", fontSize: 11, fontWeight: 600,
                 backgroundColor: colours.card, color: colours.ink, border: `1px solid ${colourOf(speaker, colours)}`, borderLeft: `4px solid ${colourOf(speaker, colours)}`,
                 justifyContent: "flex-start", px: 1, overflow: "hidden", whiteSpace: "nowrap",
               }}

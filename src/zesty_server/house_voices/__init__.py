@@ -1,0 +1,1 @@
+"""House voices: finished recordings that others are compared with."""

@@ -1,0 +1,2 @@
+export { HouseVoiceButton } from "./HouseVoiceButton";
+export { HouseVoiceDialog } from "./HouseVoiceDialog";
