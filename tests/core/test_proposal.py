@@ -67,7 +67,7 @@ def test_a_clean_take_gets_no_treatment():
         (take(noise_dbfs=-50), "noise_reduction", "low_clearance"),
         (take(plus=0.02), "normalize", "dc_offset"),
         (take(gain_db=-30, noise_dbfs=-105), "normalize", "too_low"),
-        (take(plus=hum(-30)), "eq", "hum"),
+        (take(plus=hum(-30)), "hum", "hum"),
     ],
 )
 def test_a_fault_is_named_and_mended_by_a_step_with_its_figure(sound, kind, code):
@@ -87,15 +87,11 @@ def test_the_depth_follows_the_clearance(noise_dbfs):
     assert depth_db == pytest.approx(np.clip(60 - measures.clearance_db, 10, 25), abs=0.51)
 
 
-def test_soft_hum_among_the_partials_is_left_to_noise_reduction():
-    """Notches there ring on after words."""
-    soft = of_type(propose_chain(measured(take(noise_dbfs=-52, plus=hum(-48)))), "eq")
-    loud = of_type(propose_chain(measured(take(noise_dbfs=-52, plus=hum(-32)))), "eq")
-    lines = [
-        [b.freq_hz for b in step.entry.step.bands if b.type == "notch"] for step in (soft, loud)
-    ]
-    assert lines[0] == [50]
-    assert lines[1][:3] == [50, 100, 150]
+def test_a_clipped_take_is_rebuilt_before_anything_else():
+    clipped = np.clip(take(gain_db=20), -0.5, 0.5)
+    proposal = propose_chain(measured(clipped))
+    assert types(proposal)[0] == "declip"
+    assert "clipped" in proposal.steps[0].mends
 
 
 def test_uneven_phrases_are_brought_closer():
@@ -125,9 +121,9 @@ def test_the_target_sets_level_ceiling_and_noise(target):
 
 def test_what_no_step_mends_is_said_beside_it():
     sound = take()
-    sound = np.clip(12 * sound, -0.8, 0.8)
+    sound = np.concatenate([sound, 0 * sound])
     proposal = propose_chain(measured(sound))
-    assert any("Clipped" in note for note in proposal.notes)
+    assert any("Stereo, but" in note for note in proposal.notes)
 
 
 def test_without_a_voice_nothing_is_proposed():

@@ -27,6 +27,9 @@ SETTINGS = {
     "gate": {"follow_voice": True, "threshold_db": -25},
     "eq": {"bands": [{"type": "high_pass", "freq_hz": 80}, {"gain_db": 2}]},
     "compressor": {"follow_voice": True, "threshold_db": 3},
+    "house_voice": {
+        "tone": [{"freq_hz": f, "level_db": db} for f, db in ((100, 3), (1000, 0), (8000, -9))]
+    },
     "loudness": {"measure": "voice", "target": -20},
     "gain": {"gain_db": -1},
 }

@@ -22,8 +22,8 @@ def test_all_are_whole_and_different(kind):
         assert not step.is_neutral
         assert starter["params"] == step.as_params()
     assert len({repr(s["params"]) for s in starters}) == len(starters)
-    # What is turned the whole way by one gain or one order needs none.
-    assert starters or kind in ("gain", "normalize")
+    # What is turned the whole way by one gain or one order needs none; a house voice is one's own.
+    assert starters or kind in ("gain", "house_voice", "normalize")
 
 
 def reports(kind):

@@ -55,7 +55,7 @@ def timing(page, part):
 def test_pauses_are_shortened_markers_set_and_chapters_delivered(page, tmp_path):
     open_recording(page, SLOW)
     page.get_by_role("region", name="Where to begin").get_by_role(
-        "button", name="Normalize"
+        "button", name="Normalize", exact=True
     ).click()
     dialog = timing(page, "Pauses")
     dialog.get_by_text("2 longer pauses").wait_for()

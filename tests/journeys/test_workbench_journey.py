@@ -288,6 +288,8 @@ def test_two_windows_on_one_recording_lose_nothing(browser, address):
     one, other = context.new_page(), context.new_page()
     prepared(one, NOISE, gain)
     other.goto(one.url)
+    # Both show the chain as it was before either changes it.
+    other.get_by_role("textbox", name="Gain").wait_for()
     for page, value in ((one, "4 dB"), (other, "-2,5 dB")):
         page.get_by_role("textbox", name="Gain").wait_for()
         if page is other:

@@ -97,9 +97,9 @@ def _clipped(m: Measures) -> Finding | None:
     places = "place" if m.clipped_runs == 1 else "places"
     return Finding(
         "clipped",
-        f"Clipped in {m.clipped_runs} {places}, the first at {format_time(first)}. What was cut off "
-        "cannot be brought back; record those lines again if you can.",
-        Act("go_to", "Go to the first", {"time_s": first}),
+        f"Clipped in {m.clipped_runs} {places}, the first at {format_time(first)}. Declip rebuilds the "
+        "crests; where they were driven more than 10 dB too far, record those lines again.",
+        add_step("Add Declip", "declip"),
         m.clipped_at_s[:_MOST_TIMES],
     )
 
@@ -120,7 +120,6 @@ def _hum(m: Measures) -> Finding | None:
     hum = m.hum
     if hum is None:
         return None
-    bands = [{"type": "notch", "freq_hz": float(line), "q": 30.0} for line in hum.lines_hz]
     under = (
         ""
         if m.voice_level_dbfs is None
@@ -130,7 +129,7 @@ def _hum(m: Measures) -> Finding | None:
         "hum",
         f"Mains hum at {hum.base_hz} Hz and {len(hum.lines_hz) - 1} of its harmonics: "
         f"{hum.level_dbfs:.1f} dBFS{under}.",
-        add_step("Add EQ with notches there", "eq", bands=bands),
+        add_step("Add Hum", "hum"),
     )
 
 

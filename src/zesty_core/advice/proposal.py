@@ -19,9 +19,6 @@ from zesty_core.measures.noise_floor_shift import is_heard_there
 from zesty_core.measures.report import Measures
 from zesty_core.targets.document import Target
 
-_MOST_NOTCHES = 8
-#: Hum that is less far under the voice is worth hollowing it a little.
-_LOUD_HUM_DB = 18.0
 #: Stretches from 300 to 500 Hz that stand out so far are a room's; a voice's own by the third.
 _BOXY_DB, _MOST_CUT_DB, _NATURAL_BOX_DB = 6.5, 4.0, 4.0
 #: A filter begins so far under the voice's lowest band.
@@ -200,8 +197,30 @@ def _voice_begins_hz(measures: Measures) -> float | None:
     return min(own, default=None)
 
 
+def _declip(case: _Case) -> ProposedStep | None:
+    count = case.measures.clipped_runs
+    if not count:
+        return None
+    places = "place" if count == 1 else "places"
+    reason = f"Crests were cut off in {count} {places}: they are rebuilt before anything else."
+    # What follows brings the peak to its place.
+    return _step("declip", {"room_db": 0.0}, [reason], ("clipped",))
+
+
+def _hum(case: _Case) -> ProposedStep | None:
+    hum = case.measures.hum
+    if hum is None:
+        return None
+    under_db = case.voice_dbfs - hum.level_dbfs
+    reason = (
+        f"Mains hum at {hum.base_hz} Hz, {hum.level_dbfs:.0f} dBFS, {under_db:.0f} dB under the voice: "
+        "its tones are taken out one by one."
+    )
+    return _step("hum", {}, [reason], ("hum",))
+
+
 def _cuts(case: _Case) -> ProposedStep | None:
-    """Hum, rumble, thumps and a resonance: everything that is cut before the noise is learned."""
+    """Rumble, thumps and a resonance: everything that is cut before the noise is learned."""
     m = case.measures
     bands: list[dict[str, Any]] = []
     reasons: list[str] = []
@@ -224,17 +243,6 @@ def _cuts(case: _Case) -> ProposedStep | None:
         bands.append({"type": "high_pass", "freq_hz": corner_hz, "slope_db_oct": slope_db_oct})
         voice = "" if begins_hz is None else f", and this voice begins at about {begins_hz:.0f} Hz"
         reasons.append(f"High-pass at {corner_hz:.0f} Hz: {why}{voice}.")
-    if m.hum is not None:
-        under_db = case.voice_dbfs - m.hum.level_dbfs
-        lines = _lines_to_notch(m.hum.lines_hz, under_db, begins_hz)
-        bands += [{"type": "notch", "freq_hz": float(line), "q": 30.0} for line in lines]
-        if lines:
-            others = len(lines) < len(m.hum.lines_hz) and _is_room_audible(m)
-            rest = " Noise reduction takes its lines among the voice's partials." if others else ""
-            reasons.append(
-                f"{'A notch' if len(lines) == 1 else f'{len(lines)} notches'} from {lines[0]:.0f} Hz: "
-                f"mains hum at {m.hum.level_dbfs:.0f} dBFS, {under_db:.0f} dB under the voice.{rest}"
-            )
     box = strongest_box(m.spectrum) if "boxy" in case.codes and m.spectrum is not None else None
     if box is not None and box[1] >= _BOXY_DB:
         freq_hz, over_db = box
@@ -244,23 +252,8 @@ def _cuts(case: _Case) -> ProposedStep | None:
             f"{cut_db:.1f} dB at {freq_hz:.0f} Hz: the room rings there, {over_db:.0f} dB above its "
             "neighbours."
         )
-    mends = tuple(c for c in ("rumble", "plosives", "hum", "boxy") if c in case.codes)
+    mends = tuple(c for c in ("rumble", "plosives", "boxy") if c in case.codes)
     return _step("eq", {"bands": bands}, reasons, mends) if bands else None
-
-
-def _lines_to_notch(
-    lines_hz: tuple[int, ...], under_voice_db: float, voice_begins_hz: float | None
-) -> tuple[int, ...]:
-    """Lines of a hum that notches are to take: those below the voice, all of a loud hum.
-
-    Among a voice's partials a notch rings on after words and hollows them. Measured on recorded
-    sentences with hum 26 dB under the voice, notches at 100 Hz and above cost 0.1 to 0.3 of wide-band
-    PESQ, the one at 50 Hz nothing.
-    """
-    if under_voice_db < _LOUD_HUM_DB:
-        return lines_hz[:_MOST_NOTCHES]
-    top_hz = _LOWEST_HZ if voice_begins_hz is None else _UNDER_VOICE * voice_begins_hz
-    return tuple(line for line in lines_hz if line < top_hz)[:_MOST_NOTCHES]
 
 
 def _thumps(m: Measures) -> str:
@@ -385,7 +378,9 @@ def _loudness(case: _Case) -> ProposedStep:
 
 
 _RULES: tuple[Callable[[_Case], ProposedStep | None], ...] = (
+    _declip,
     _normalize,
+    _hum,
     _cuts,
     _noise_reduction,
     _de_esser,

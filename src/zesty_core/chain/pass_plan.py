@@ -39,18 +39,18 @@ def planned_passes_ns(chain: Chain, measured: bool, sink_ns: float = SINK_NS) ->
     The runner decides as it learns of the sound: there may be passes fewer, never more.
     """
     plan = _Plan([] if measured else [_READING_NS + _MEASURING_NS])
-    known = True
+    known = whole = True  # of the recording all is known, of what comes after less
     for step in (entry.step for entry in chain if entry.is_active):
         wanted = step.measures_wanted
         voices_ns = _SPEAKERS_NS if "speakers" in wanted else 0.0
         if (wanted and not known) or voices_ns:
             plan.end_pass(_BETWEEN_NS + voices_ns)
-            known = True
+            known, whole = True, whole and known
         if step.wants_trial:
             if plan.pending_ns:
                 plan.end_pass(_BETWEEN_NS)
             plan.passes_ns.append(_READING_NS + step.work_ns + _TRIAL_NS)
         plan.pending_ns += step.work_ns + (0.0 if step.may_be_plain_gain else _LEVELS_NS)
-        known = known and step.may_be_plain_gain
+        known = known and whole and step.may_be_plain_gain
     plan.end_pass((0.0 if known else _RESULT_NS) + sink_ns)
     return plan.passes_ns

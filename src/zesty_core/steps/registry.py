@@ -17,10 +17,12 @@ from zesty_core.steps.base import Step
 from zesty_core.steps.compressor import Compressor
 from zesty_core.steps.crosstalk import Crosstalk
 from zesty_core.steps.de_esser import DeEsser
+from zesty_core.steps.declip import Declip
 from zesty_core.steps.eq import Eq
 from zesty_core.steps.gain import Gain
 from zesty_core.steps.gate import Gate
 from zesty_core.steps.house_voice import HouseVoiceStep
+from zesty_core.steps.hum import Hum
 from zesty_core.steps.leveller import Leveller
 from zesty_core.steps.limiter import Limiter
 from zesty_core.steps.loudness import Loudness
@@ -33,7 +35,9 @@ GROUP = "zesty.steps"
 _TYPE = re.compile(r"[a-z][a-z0-9_]{1,39}")
 
 _BEFORE_THE_ENDING: tuple[type[Step], ...] = (
+    Declip,
     Normalize,
+    Hum,
     NoiseReduction,
     Crosstalk,
     Gate,
