@@ -8,8 +8,14 @@ from __future__ import annotations
 import re
 import sys
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from playwright.sync_api import Page, sync_playwright
+
+sys.path.insert(0, str(Path(__file__).parents[2]))
+
+from tests.interview import interview
+from tests.made_sound import write
 
 HERE = Path(__file__).parent
 SIZE = {"width": 1280, "height": 800}
@@ -57,7 +63,7 @@ def main() -> None:
         page.wait_for_timeout(1500)
         closer_as_spectrogram(page)
         shot(page, "workbench-spectrogram")
-        several_bands(page, address)
+        speakers(page, address)
         for name in ("recipes", "room-tones", "targets"):
             page.goto(f"{address}/{name}")
             page.get_by_role("heading", level=1).wait_for()
@@ -86,19 +92,24 @@ def timing(page: Page) -> None:
     page.wait_for_timeout(1000)
 
 
-def several_bands(page: Page, address: str) -> None:
-    """A chain with the multiband compressor, run."""
+def speakers(page: Page, address: str) -> None:
+    """An interview, two speakers brought to one level."""
+    sound, _ = interview(
+        ["letters-warden", "counting-lesson"], [0.0, -10.0], turns=8, together=True
+    )
     page.goto(f"{address}/recordings")
-    page.get_by_role("link", name="Counting lesson 3", exact=True).click()
-    page.get_by_role("heading", name="Level path").wait_for()
-    for name in ("Gate", "De-esser", "Multiband compressor"):
-        page.get_by_role("button", name="Add a step at the end").click()
-        page.get_by_role("menuitem", name=name).click()
-        page.get_by_role("region", name=f"{name} settings").wait_for()
+    with TemporaryDirectory() as folder:
+        page.get_by_test_id("file-picker").set_input_files(
+            write(Path(folder) / "Causeway talk.wav", sound)
+        )
+        page.get_by_role("link", name="Causeway talk", exact=True).wait_for(timeout=60_000)
+    page.get_by_role("link", name="Causeway talk", exact=True).click()
+    page.get_by_role("button", name="Take all").click(timeout=60_000)
+    page.get_by_role("button", name="Leveller", exact=True).click()
     page.get_by_role("button", name="Run the chain").click()
-    page.get_by_role("button", name="Run again").wait_for(timeout=60_000)
-    page.wait_for_timeout(2000)
-    shot(page, "workbench-multiband")
+    page.get_by_role("region", name="Speakers").wait_for(timeout=120_000)
+    page.wait_for_timeout(3000)
+    shot(page, "workbench-speakers")
 
 
 def comparing(page: Page) -> None:

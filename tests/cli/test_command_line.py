@@ -203,7 +203,7 @@ ABSURD_RECIPES = [
     ('{"format": "zesty-recipe", "version": 1, "name": "x", "steps": [NaN]}', "no JSON document"),
     ('{"format": "zesty-recipe", "version": 1, "name": "x"}', "steps: must be a list"),
     ("STEP 5", "steps[0]: must be an object"),
-    ('STEP {"type": "teleport"}', "steps[0].type: must be one of normalize"),
+    ('STEP {"type": "teleport"}', "steps[0].type: must be one of declip"),
     ('STEP {"type": "gain", "params": {"gain_db": 1e999}}', "1e999 is too large a number"),
     ('STEP {"type": "gain", "params": {"gain_db": true}}', "must be a number"),
     ('STEP {"type": "gain", "params": {"gain_db": "3"}}', "must be a number"),

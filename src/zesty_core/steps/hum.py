@@ -174,7 +174,7 @@ class HumProcessor:
         return self._give(self._read * self._periods.samples - self._reach)
 
     def finish(self) -> Block:
-        """The rest, by what was heard until then."""
+        """The rest, by what came until then."""
         left = self._held.shape[1]
         return self._give(self._given + left + 2 * self._every)[:, :left]
 
