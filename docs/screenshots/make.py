@@ -63,7 +63,6 @@ def main() -> None:
         page.wait_for_timeout(1500)
         closer_as_spectrogram(page)
         shot(page, "workbench-spectrogram")
-        speakers(page, address)
         for name in ("recipes", "room-tones", "targets"):
             page.goto(f"{address}/{name}")
             page.get_by_role("heading", level=1).wait_for()
@@ -72,6 +71,7 @@ def main() -> None:
         page.goto(f"{address}/settings")
         page.get_by_role("table", name="Space taken").wait_for()
         shot(page, "settings")
+        speakers(page, address)
         browser.close()
 
 

@@ -105,12 +105,12 @@ def test_findings_lead_to_places_and_steps(page):
     findings = page.get_by_role("dialog", name="Findings about the recording")
     assert "Clipped in 141 places" in findings.inner_text()
     check_accessibility(page)
-    findings.get_by_role("button", name="Add EQ with notches there").click()
+    findings.get_by_role("button", name="Add Hum").click()
     findings.get_by_text("in the chain").first.wait_for()
     # The button that had the focus is gone.
     findings.press("Escape")
-    page.get_by_role("region", name="EQ settings").wait_for()
-    page.get_by_role("region", name="EQ settings").get_by_text("Takes out 50 Hz").wait_for()
+    page.get_by_role("region", name="Hum settings").wait_for()
+    page.get_by_role("region", name="Hum settings").get_by_text("Takes mains hum out").wait_for()
 
 
 def test_a_false_start_is_cut_and_taken_back(page):
