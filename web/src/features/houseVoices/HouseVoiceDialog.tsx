@@ -16,7 +16,7 @@ export function HouseVoiceDialog({ recordings, onClose }: { recordings: Recordin
       <DialogTitle id="house-voice" component="h2">House voice of {recordings.length === 1 ? "a recording" : `${recordings.length} recordings`}</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 4, "&&": { pt: 2 } }}>
         <Typography variant="body2">
-          Keeps the mean tone, level, evenness and clearance of their latest results, or of the recordings where there are none. The workbench shows how far others are from it.
+          Keeps the tone, level, evenness and clearance of the latest result, or of the recording where there is none; of several their mean. The workbench shows how far others are from it.
         </Typography>
         <KeepHouseVoice recordings={recordings} suggested={groups.size === 1 ? [...groups].join("") : ""} />
       </DialogContent>

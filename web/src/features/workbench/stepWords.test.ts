@@ -34,6 +34,8 @@ describe("words about steps", () => {
   test.each<[string, Point["report"], string[]]>([
     ["gate", { typical_reduction_db: 12, max_reduction_db: 12.4, active_share: 0.3, openings: 4 }, ["Gap reduction", "Max gap reduction", "Closed", "Times opened"]],
     ["compressor", { typical_reduction_db: 3, max_reduction_db: 6 }, ["Typical reduction", "Max reduction"]],
+    ["declip", { crests: 12, rebuilt_db: 4.2, at_s: [1] }, ["Crests", "Highest crest, up"]],
+    ["hum", { tones: 9, hum_dbfs: -51, drift_hz: 0.1 }, ["Tones", "Hum taken out", "Drift"]],
     ["leveller", { phrases: 8, spread_before_db: 9.1, spread_after_db: 1.4, max_lift_db: 5, max_reduction_db: 4 }, ["Loudest phrase, down", "Phrases", "Spread before", "Spread after", "Softest phrase, up"]],
     ["multiband", { typical_reduction_db: 3, active_share: 0.5 }, ["Typical, busiest band", "Active, busiest band"]],
     ["saturation", { max_reduction_db: 1 }, ["Highest peak rounded by"]],

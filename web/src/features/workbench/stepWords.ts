@@ -1,7 +1,7 @@
 /** Short words about steps: what stands in a column's head, and what a run reports. */
 
 import type { Point, Step } from "../../api/types";
-import { formatChange, formatDb } from "../../pictures/figures";
+import { formatChange, formatDb, formatNumber } from "../../pictures/figures";
 import { viewOf } from "./steps";
 import { figure } from "./steps/view";
 
@@ -49,11 +49,19 @@ const REPORTED: [key: string, label: string, unit: string, shown: (v: number) =>
   ["energy_change_db", "Level change", "dB", formatDb],
 ];
 
+/** A figure that a step's own view names: its unit is in its key. */
+function ownFigure(key: string, label: string): (typeof REPORTED)[number] {
+  if (key.endsWith("_share")) return [key, label, "%", percent];
+  const unit = key.endsWith("_dbfs") ? "dBFS" : key.endsWith("_db") ? "dB" : key.endsWith("_hz") ? "Hz" : "";
+  return [key, label, unit, unit.startsWith("dB") ? formatDb : (v) => formatNumber(v)];
+}
+
 /** What a run says a step did, in rows for people. */
 export function told(type: string, report: Point["report"] | undefined): Told[] {
   if (!report) return [];
   const { labels = {} } = viewOf(type);
-  return REPORTED.flatMap(([key, usual, unit, shown]) => {
+  const own = Object.entries(labels).filter(([key]) => !REPORTED.some(([usual]) => usual === key));
+  return [...REPORTED, ...own.map(([key, label]) => ownFigure(key, label))].flatMap(([key, usual, unit, shown]) => {
     const value = report[key];
     const label = labels[key] ?? usual;
     const sides = key === "gain_db" ? report.gains_db : null;
