@@ -55,7 +55,9 @@ def test_cut_off_spans_come_closer_to_what_they_were(over_db, gain_db):
         assert (np.abs(out[cut]) >= np.abs(sound[cut]) * 0.9999).all()
         gains.append(sdr_db(true[cut], out[cut]) - sdr_db(true[cut], sound[cut]))
         assert result.points[0].report["crests"] > 5
-        assert result.points[0].report["at_s"][0] < 3
+        # A single sample on the top is no flat crest.
+        first_s = np.flatnonzero(cut[0, 1:] & cut[0, :-1])[0] / RATE
+        assert result.points[0].report["at_s"][0] == pytest.approx(first_s, abs=0.02)
     assert min(gains) > 3
     assert np.mean(gains) > gain_db
 

@@ -40,6 +40,7 @@ CHECKS = [
 #: Requests for each operation and session: more by ``ZESTY_TEST_REQUESTS``.
 EXAMPLES = int(os.environ.get("ZESTY_TEST_REQUESTS", "4"))
 #: All three sessions together stay under two minutes.
+FEWEST = 300
 LONGEST_S = 38.0 * max(1.0, EXAMPLES / 4)
 
 #: What an id in an address is one of.
@@ -101,7 +102,8 @@ def test_any_request_is_answered_as_described(who, world, sessions, tmp_path):
     begun, done, faults, answers = time.monotonic(), 0, [], Counter()
     with connection_kept_open():
         for operation in sorted((o.ok() for o in schema.get_all_operations()), key=last_to_first):
-            if time.monotonic() - begun > LONGEST_S:
+            # A slow machine takes longer, and sends no fewer.
+            if done > FEWEST and time.monotonic() - begun > LONGEST_S:
                 break
             for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
                 try:
@@ -111,8 +113,7 @@ def test_any_request_is_answered_as_described(who, world, sessions, tmp_path):
     assert not faults, "\n\n".join(faults)
     # Most are refused; enough get through to what they ask for.
     assert answers[2] > 0.1 * done or who != "owner"
-    # As many as there was time for: a slow machine gets less far, and that is no fault.
-    assert done > (50 if time.monotonic() - begun > LONGEST_S else 300)
+    assert done > FEWEST
 
 
 def last_to_first(operation):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from zesty_core.foundation.errors import BadInput
@@ -46,13 +46,6 @@ class Speakers:
         if not isinstance(value, Mapping) or set(value) != {"names", "turns"}:
             raise BadInput("speakers: is no object with names and turns", path="speakers")
         return cls(_names(value["names"]), _turns(value["turns"], len(value["names"])))
-
-    def moved(self, seconds: float) -> Speakers:
-        """All turns later by ``seconds``."""
-        turns = (
-            replace(t, start_s=t.start_s + seconds, end_s=t.end_s + seconds) for t in self.turns
-        )
-        return replace(self, turns=tuple(turns))
 
 
 def usual_names(count: int) -> tuple[str, ...]:

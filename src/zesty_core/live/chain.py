@@ -216,8 +216,8 @@ class _Missed:
         place = self._anchor.place_of(chain, index)
         if place is None or place not in self._guesses:
             return facts
-        known: Facts = corrected(facts, self._anchor.facts[place], self._guesses[place])
-        return known
+        shifted: Facts = corrected(facts, self._anchor.facts[place], self._guesses[place])
+        return shifted
 
     def levels(self, chain: Chain, index: int, levels: Levels) -> Levels:
         """Estimated levels, corrected."""

@@ -20,8 +20,8 @@ from zesty_core.foundation.speakers import MOST_SPEAKERS, Speakers, Turn, usual_
 from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.speaker_clusters import merged_down
 from zesty_core.measures.speaker_frames import SpeakerFrames
-from zesty_core.measures.speech_events import Phrase
-from zesty_core.measures.time_series import runs
+from zesty_core.measures.speech_events import LEAST_WORD_S, PHRASE_GAP_S, Phrase
+from zesty_core.measures.time_series import merged_runs, runs
 from zesty_core.runtime.kernel import kernel
 
 #: Speech stands so far over the quietest, and not further under the loudest.
@@ -42,10 +42,8 @@ _PAUSE_S, _LEAST_TURN_S = 1.0, 0.3
 #: Two voices cost at least so much to merge, for every frame of speech, and so much of what it costs
 #: to merge the two that are furthest apart.
 _APART_PER_FRAME, _APART_SHARE = 0.34, 0.4
-
-#: A gap lies so far under what is loud of a speaker; a phrase ends with one of so long.
+#: A gap lies so far under what is loud of a speaker.
 _LOUD_PERCENT, _GAP_UNDER_LOUD_DB = 90.0, 24.0
-_PHRASE_GAP_S, _LEAST_WORD_S = 0.35, 0.15
 
 
 def find_speakers(frames: SpeakerFrames, count: int | None = None) -> Speakers:
@@ -95,7 +93,7 @@ class SpeakerPhrase(Phrase):
 
 
 def speaker_phrases(frames: SpeakerFrames, speakers: Speakers) -> tuple[SpeakerPhrase, ...]:
-    """What each speaker says between two gaps of his own, and its level while it sounds."""
+    """What each speaker says between two gaps, and its level while it sounds."""
     hop_s = frames.hop_s
     power = 10.0 ** (frames.level_dbfs.astype(np.float64) / 10.0)
     of = np.full(len(power), -1)
@@ -108,10 +106,10 @@ def speaker_phrases(frames: SpeakerFrames, speakers: Speakers) -> tuple[SpeakerP
             continue
         loud = np.percentile(power[own], _LOUD_PERCENT)
         sounding = own & (power > loud * 10.0 ** (-_GAP_UNDER_LOUD_DB / 10.0))
-        for start, stop in _merged_runs(sounding, round(_PHRASE_GAP_S / hop_s)):
+        for start, stop in merged_runs(sounding, round(PHRASE_GAP_S / hop_s)):
             # Where another speaks within the gap there are two phrases.
             for a, b in (runs(own[start:stop]) + start).tolist():
-                if (b - a) * hop_s >= _LEAST_WORD_S:
+                if (b - a) * hop_s >= LEAST_WORD_S:
                     phrases.append(_phrase(power, sounding, a, b, hop_s, speaker))
     return tuple(sorted(phrases, key=lambda phrase: phrase.start_s))
 
@@ -163,16 +161,8 @@ def _speech(frames: SpeakerFrames) -> NDArray[np.bool_]:
     )
 
 
-def _merged_runs(flags: NDArray[np.bool_], gap: int) -> Iterator[tuple[int, int]]:
-    found = runs(flags)
-    if len(found):
-        far = np.flatnonzero(found[1:, 0] - found[:-1, 1] > gap)
-        starts, stops = found[np.append(0, far + 1), 0], found[np.append(far, -1), 1]
-        yield from zip(starts.tolist(), stops.tolist(), strict=True)
-
-
 def _stretches(speech: NDArray[np.bool_], hop_s: float) -> Iterator[tuple[int, int]]:
-    for start, stop in _merged_runs(speech, round(_STRETCH_GAP_S / hop_s)):
+    for start, stop in merged_runs(speech, round(_STRETCH_GAP_S / hop_s)):
         parts = max(1, round((stop - start) * hop_s / _STRETCH_S))
         edges = np.linspace(start, stop, parts + 1).astype(int).tolist()
         for first, end in itertools.pairwise(edges):

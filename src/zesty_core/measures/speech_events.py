@@ -16,7 +16,7 @@ from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
 from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.hops import SAMPLES, SQUARES, samples_per_ms
-from zesty_core.measures.time_series import TimeSeries, runs
+from zesty_core.measures.time_series import TimeSeries, merged_runs, runs
 from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10
@@ -25,7 +25,7 @@ _THUMP_HZ = (25.0, 80.0)
 #: Sound this far under the voice level is a gap between words.
 _GAP_UNDER_VOICE_DB = 18.0
 #: A phrase ends with a gap of so long, and shorter ones are no phrase.
-_PHRASE_GAP_S, _LEAST_PHRASE_S, _LEAST_WORD_S = 0.35, 0.8, 0.15
+PHRASE_GAP_S, LEAST_PHRASE_S, LEAST_WORD_S = 0.35, 0.8, 0.15
 #: A thump stands this far over the voice level, and over what was there just before it.
 _THUMP_OVER_VOICE_DB, _THUMP_RISE_DB = -3.0, 12.0
 _THUMP_APART_S = 0.3
@@ -127,12 +127,12 @@ def _phrases_and_noises(
     power: NDArray[np.float32], voice_level_dbfs: float, noise_floor_dbfs: float | None
 ) -> tuple[tuple[Phrase, ...], tuple[float, ...]]:
     speaking = _smoothed(power) > _power(voice_level_dbfs - _GAP_UNDER_VOICE_DB)
-    sounding = _merged(speaking, round(_PHRASE_GAP_S / _HOP_S))
+    sounding = merged_runs(speaking, round(PHRASE_GAP_S / _HOP_S))
     phrases = tuple(
-        _phrase(power, speaking, a, b) for a, b in sounding if (b - a) * _HOP_S >= _LEAST_PHRASE_S
+        _phrase(power, speaking, a, b) for a, b in sounding if (b - a) * _HOP_S >= LEAST_PHRASE_S
     )
     # A sound by itself that is shorter than any word is none.
-    words = [(a, b) for a, b in sounding if (b - a) * _HOP_S >= _LEAST_WORD_S]
+    words = [(a, b) for a, b in sounding if (b - a) * _HOP_S >= LEAST_WORD_S]
     noises = () if noise_floor_dbfs is None else _noises(power, words, noise_floor_dbfs)
     return phrases, noises
 
@@ -144,17 +144,6 @@ def _power(level_db: float) -> float:
 def _smoothed(power: NDArray[np.float32]) -> NDArray[np.float32]:
     """Mean over 50 ms."""
     return np.convolve(power, np.full(5, 0.2, np.float32), "same")
-
-
-def _merged(flags: NDArray[np.bool_], gap: int) -> list[tuple[int, int]]:
-    """Runs of true values; those that lie closer than ``gap`` become one."""
-    merged: list[tuple[int, int]] = []
-    for start, stop in runs(flags).tolist():
-        if merged and start - merged[-1][1] < gap:
-            merged[-1] = (merged[-1][0], stop)
-        else:
-            merged.append((start, stop))
-    return merged
 
 
 def _phrase(
@@ -191,4 +180,4 @@ def _noises(
     loud = power > _power(noise_floor_dbfs + _NOISE_OVER_ROOM_DB)
     for start, stop in words:
         loud[max(0, start - round(_BREATH_S / _HOP_S)) : stop + round(_TAIL_S / _HOP_S)] = False
-    return tuple(round(a * _HOP_S, 2) for a, b in _merged(loud, round(0.2 / _HOP_S)))
+    return tuple(round(a * _HOP_S, 2) for a, b in merged_runs(loud, round(0.2 / _HOP_S)))

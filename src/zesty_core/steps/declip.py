@@ -22,6 +22,8 @@ _HOP = FRAME_SAMPLES // 4
 #: Samples so near to the top lie on it, where at least two do in a row.
 _ON_TOP = 1.0 - 2e-4
 _MOST_TIMES = 200
+#: At its very edge a frame says nothing.
+_LEAST_WEIGHT = 1e-6
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -145,12 +147,13 @@ class DeclipProcessor:
             high, low = _flat(frame >= _ON_TOP * high_end), _flat(frame <= _ON_TOP * low_end)
             if not (high.any() or low.any()):
                 continue
+            cut = low | high
             sound = rebuilt(frame, self._window, low, high)
-            self._sums[0, channel, span] += sound
-            self._sums[1, channel, span] += self._window
-            self._count(start, channel, low | high)
+            self._sums[0, channel, span] += np.where(cut, sound, 0.0)
+            self._sums[1, channel, span] += np.where(cut, self._window, 0.0)
+            self._count(start, cut)
 
-    def _count(self, start: int, channel: int, cut: NDArray[np.bool_]) -> None:
+    def _count(self, start: int, cut: NDArray[np.bool_]) -> None:
         """Crests that begin in the part of a frame that only it begins with."""
         first = FRAME_SAMPLES - _HOP
         for begin, _ in runs(cut[first - 1 :]).tolist():
@@ -163,14 +166,8 @@ class DeclipProcessor:
     def _give(self, samples: int) -> Block:
         ready, self._open = self._open[:, :samples], self._open[:, samples:].copy()
         (sums, weights), self._sums = self._sums[:, :, :samples], self._sums[:, :, samples:].copy()
-        out = np.empty_like(ready)
-        for channel, (low_end, high_end) in enumerate(self._extremes):
-            own = ready[channel]
-            cut = (weights[channel] > 0.0) & (
-                (own >= np.float32(_ON_TOP * high_end)) | (own <= np.float32(_ON_TOP * low_end))
-            )
-            whole = sums[channel] / np.maximum(weights[channel], 1e-9)
-            out[channel] = np.where(cut, whole.astype(np.float32), own)
+        whole = (sums / np.maximum(weights, _LEAST_WEIGHT)).astype(np.float32)
+        out = np.where(weights > _LEAST_WEIGHT, whole, ready)
         gone = min(self._ahead, samples)
         self._ahead -= gone
         self._done += samples

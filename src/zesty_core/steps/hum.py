@@ -36,9 +36,9 @@ class Hum(Step):
         "Follows each tone of a hum through its drift and takes it out by itself. A notch would take "
         "the voice's partials at its place with it, and ring.",
         ("Before noise reduction, as it is. Fundamental by hand where it is not 50 or 60 Hz.",),
-        "It listens in the gaps between words and syllables: where somebody speaks for seconds without "
-        "one, a part of the hum stays under the voice. One that jumps in level, as of a lamp that is "
-        "dimmed, is caught half a second late. A buzz with hundreds of tones is work for noise "
+        "It measures in the gaps between words and syllables: where somebody speaks for seconds "
+        "without one, a part of the hum stays under the voice. One that jumps in level, as of a lamp "
+        "that is dimmed, is caught half a second late. A buzz with hundreds of tones is work for noise "
         "reduction.",
     )
     starters: ClassVar[Mapping[str, Mapping[str, Any]]] = {

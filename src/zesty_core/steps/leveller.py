@@ -19,6 +19,7 @@ from zesty_core.measures.speakers import (
     find_speakers,
     speaker_phrases,
 )
+from zesty_core.measures.speech_events import LEAST_PHRASE_S
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.step_advice import Trait
 
@@ -27,7 +28,6 @@ _AROUND_S, _GLIDE_S = 0.1, 0.15
 #: From one gain to the next, where somebody interrupts.
 _LEAST_GLIDE_S = 0.08
 _FEWEST_PHRASES = 2
-_LEAST_PHRASE_S = 0.8
 _AS_ONE = "as_one"
 _COUNTS = {"two": 2, "three": 3, "four": 4}
 _TOO_FEW = "left as it is: fewer than two phrases were found"
@@ -143,7 +143,7 @@ class Leveller(Step):
         gains_db = []
         for phrase in phrases:
             # A single word tells too little to be evened by itself.
-            evened = phrase.end_s - phrase.start_s >= _LEAST_PHRASE_S
+            evened = phrase.end_s - phrase.start_s >= LEAST_PHRASE_S
             distance_db = own_db[phrase.speaker] - phrase.level_dbfs if evened else 0.0
             gain_db = all_db - own_db[phrase.speaker] + self.evening_percent / 100.0 * distance_db
             gains_db.append(round(float(np.clip(gain_db, -self.range_db, self.range_db)), 2))

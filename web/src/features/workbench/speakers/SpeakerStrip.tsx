@@ -101,7 +101,7 @@ interface SpeakerProps {
   onMerge: (into: number) => void;
 }
 
-/** A speaker's name and time, and who he really is. */
+/** A speaker's name and time, to be renamed or merged with another. */
 function Speaker({ name, place, speaksS: seconds, others, onRename, onMerge }: SpeakerProps) {
   const { colours } = useTheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
