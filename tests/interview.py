@@ -42,13 +42,13 @@ def interview(
         who = turn % len(voices)
         own = spoken[who]
         count = 1 + (turn // len(voices)) % 2
-        said = np.concatenate([own[(turn + k) % len(own)] for k in range(count)])
+        speech = np.concatenate([own[(turn + k) % len(own)] for k in range(count)])
         if together and turn % 4 == 3:
             at -= round(1.5 * RATE)
-        parts.append((at, said * 10 ** (levels_db[who] / 20)))
-        truth.append((at / RATE, (at + len(said)) / RATE, who))
-        at += len(said) + round(0.3 * RATE)
+        parts.append((at, speech * 10 ** (levels_db[who] / 20)))
+        truth.append((at / RATE, (at + len(speech)) / RATE, who))
+        at += len(speech) + round(0.3 * RATE)
     sound = noise(-70, at / RATE + 1)
-    for start, said in parts:
-        sound[0, start : start + len(said)] += said
+    for start, speech in parts:
+        sound[0, start : start + len(speech)] += speech
     return sound, truth

@@ -9,7 +9,6 @@ import os
 import socket
 import sys
 import time
-from importlib import import_module
 from pathlib import Path
 
 from zesty_core.foundation.errors import BadInput
@@ -24,8 +23,10 @@ def serve_command(options: argparse.Namespace) -> int:
     if options.command != "worker":
         _check_address(options.host, options.port)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", _SETTINGS)
-    # Makes the data folder and its key, before two processes could.
-    import_module(_SETTINGS)
+    from django.conf import settings
+
+    # Reading the settings makes the data folder and its key, before two processes could.
+    os.stat(settings.DATA)
     from zesty_cli.processes import Processes
 
     with Processes() as processes:

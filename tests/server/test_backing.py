@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
 import sys
+from importlib.machinery import ModuleSpec
 from types import ModuleType
 from unittest.mock import Mock
 
@@ -20,6 +23,7 @@ def installed(monkeypatch):
     def pretend(**modules):
         for name, contents in modules.items():
             module = ModuleType(name)
+            module.__spec__ = ModuleSpec(name, None)
             vars(module).update(contents)
             monkeypatch.setitem(sys.modules, name, module)
 
@@ -86,3 +90,26 @@ def test_tasks_are_looked_for_in_their_queue(db, settings, installed):
     queue = Mock(get_job_ids=lambda: ["2", "3"])
     installed(django_rq={"get_queue": lambda name: queue})
     assert tasks_in_queue({"1", "2"}) == {"2"}
+
+
+def test_a_queue_that_reads_the_settings_when_it_is_imported_does_not_cut_them_short(tmp_path):
+    """As the real one does: Django would keep what had been read up to there."""
+    queue = "from django.conf import settings\nurl = getattr(settings, 'REDIS_URL', '')\n"
+    (tmp_path / "django_tasks_rq.py").write_text(queue)
+    code = (
+        "import zesty_server.config.settings, django_tasks_rq\n"
+        "from django.conf import settings\n"
+        "print(settings.QUEUES, django_tasks_rq.url)"
+    )
+    environment = {
+        **os.environ,
+        "REDIS_URL": "redis://queue/0",
+        "ZESTY_DATA": str(tmp_path / "data"),
+        "ZESTY_TASKS": "",
+        "DJANGO_SETTINGS_MODULE": "zesty_server.config.settings",
+        "PYTHONPATH": os.pathsep.join([str(tmp_path), *sys.path]),
+    }
+    read = subprocess.run(
+        [sys.executable, "-c", code], env=environment, capture_output=True, text=True, check=True
+    )
+    assert read.stdout.strip() == "('measuring', 'default', 'batches') redis://queue/0"

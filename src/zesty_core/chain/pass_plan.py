@@ -39,18 +39,18 @@ def planned_passes_ns(chain: Chain, measured: bool, sink_ns: float = SINK_NS) ->
     The runner decides as it learns of the sound: there may be passes fewer, never more.
     """
     plan = _Plan([] if measured else [_READING_NS + _MEASURING_NS])
-    known = whole = True  # of the recording all is known, of what comes after less
+    at_hand = whole = True  # every part of the recording's measures, later some
     for step in (entry.step for entry in chain if entry.is_active):
         wanted = step.measures_wanted
         voices_ns = _SPEAKERS_NS if "speakers" in wanted else 0.0
-        if (wanted and not known) or voices_ns:
+        if (wanted and not at_hand) or voices_ns:
             plan.end_pass(_BETWEEN_NS + voices_ns)
-            known, whole = True, whole and known
+            at_hand, whole = True, whole and at_hand
         if step.wants_trial:
             if plan.pending_ns:
                 plan.end_pass(_BETWEEN_NS)
             plan.passes_ns.append(_READING_NS + step.work_ns + _TRIAL_NS)
         plan.pending_ns += step.work_ns + (0.0 if step.may_be_plain_gain else _LEVELS_NS)
-        known = known and whole and step.may_be_plain_gain
-    plan.end_pass((0.0 if known else _RESULT_NS) + sink_ns)
+        at_hand = at_hand and whole and step.may_be_plain_gain
+    plan.end_pass((0.0 if at_hand else _RESULT_NS) + sink_ns)
     return plan.passes_ns

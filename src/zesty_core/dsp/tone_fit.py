@@ -55,9 +55,9 @@ def fit_bands(
     freqs_hz, wanted_db : array, shape (n,)
         The curve.
     weights : array, shape (n,)
-        What each place counts; 0 where nothing is known.
+        What each place counts; 0 where it is not to count.
     may_boost : array of bool, shape (n,)
-        Where nothing may come up.
+        Where a boost is allowed.
     most_bands : int
     most_db : float
         No band has more gain, up or down.

@@ -69,14 +69,14 @@ class Apart:
         )
 
 
-def corrected(facts: Any, known: Any, guessed: Any, name: str = "") -> Any:
-    """``facts`` moved by ``known`` minus ``guessed`` wherever a name says decibels."""
-    if isinstance(facts, dict) and isinstance(known, dict) and isinstance(guessed, dict):
-        return {k: corrected(v, known.get(k), guessed.get(k), k) for k, v in facts.items()}
-    if isinstance(facts, list) and isinstance(known, list) and isinstance(guessed, list):
-        if not len(facts) == len(known) == len(guessed):
+def corrected(facts: Any, settled: Any, guessed: Any, name: str = "") -> Any:
+    """``facts`` moved by ``settled`` minus ``guessed`` wherever a name says decibels."""
+    if isinstance(facts, dict) and isinstance(settled, dict) and isinstance(guessed, dict):
+        return {k: corrected(v, settled.get(k), guessed.get(k), k) for k, v in facts.items()}
+    if isinstance(facts, list) and isinstance(settled, list) and isinstance(guessed, list):
+        if not len(facts) == len(settled) == len(guessed):
             return facts
-        pairs = zip(facts, known, guessed, strict=True)
+        pairs = zip(facts, settled, guessed, strict=True)
         return [corrected(f, k, g, name) for f, k, g in pairs]
-    numbers = all(isinstance(v, float) for v in (facts, known, guessed))
-    return facts + known - guessed if numbers and name.endswith(("_db", "_dbfs")) else facts
+    numbers = all(isinstance(v, float) for v in (facts, settled, guessed))
+    return facts + settled - guessed if numbers and name.endswith(("_db", "_dbfs")) else facts

@@ -18,26 +18,26 @@ from zesty_core.measures.spectrum import Spectrum
 
 #: Middle frequencies, as spectra of measures name them.
 TONE_HZ = tuple(round(1000.0 * 10.0 ** (k / 10.0), 1) for k in range(-10, 11))
-#: A band of the voice is known where it stands so far over the room's, and may be boosted from there.
-_KNOWN_OVER_NOISE_DB, BOOST_OVER_NOISE_DB = 3.0, 10.0
+#: A band of the voice is reliable so far over the room's, and may be boosted from so far over it.
+_RELIABLE_OVER_NOISE_DB, BOOST_OVER_NOISE_DB = 3.0, 10.0
 _FEWEST_BANDS = 10
 _MOST_DB = 90.0
 
 
 @dataclass(frozen=True)
 class VoiceTone:
-    """Level of each band of ``TONE_HZ`` in dB, relative to the mean of those that are known."""
+    """Level of each band of ``TONE_HZ`` in dB, relative to the mean of the reliable ones."""
 
     levels_db: NDArray[np.float64]
-    known: NDArray[np.bool_]
+    reliable: NDArray[np.bool_]
     #: Whether the voice stands far enough over the room for a boost.
     clear: NDArray[np.bool_]
 
     def gap_to(self, tone_db: Sequence[float]) -> NDArray[np.float64]:
-        """What would have to be added to each band; 0 where the band is not known."""
+        """What would have to be added to each band; 0 where the band is not reliable."""
         wanted = np.asarray(tone_db, float)
-        wanted = wanted - wanted[self.known].mean()
-        return np.where(self.known, wanted - self.levels_db, 0.0)
+        wanted = wanted - wanted[self.reliable].mean()
+        return np.where(self.reliable, wanted - self.levels_db, 0.0)
 
 
 def voice_tone(
@@ -64,12 +64,12 @@ def voice_tone(
     speaks = max(0.05, activity or 1.0)
     voice = np.maximum(whole - room, 0.0) / speaks
     over_db = 10.0 * np.log10((voice + 1e-30) / (room + 1e-28))
-    known = (voice > 1e-16) & (over_db > _KNOWN_OVER_NOISE_DB)
-    if known.sum() < _FEWEST_BANDS:
+    reliable = (voice > 1e-16) & (over_db > _RELIABLE_OVER_NOISE_DB)
+    if reliable.sum() < _FEWEST_BANDS:
         return None
     levels_db = 10.0 * np.log10(voice + 1e-30)
-    levels_db -= levels_db[known].mean()
-    return VoiceTone(levels_db, known, over_db > BOOST_OVER_NOISE_DB)
+    levels_db -= levels_db[reliable].mean()
+    return VoiceTone(levels_db, reliable, over_db > BOOST_OVER_NOISE_DB)
 
 
 def _band_powers(spectrum: Spectrum) -> NDArray[np.float64]:
@@ -146,10 +146,10 @@ def tone_of_document(measures: Mapping[str, Any]) -> NDArray[np.float64] | None:
         return None
     levels = {row["freq_hz"]: row["level_dbfs"] for row in measures["spectrum"]}
     row = [levels.get(freq_hz) for freq_hz in TONE_HZ]
-    known = [level for level in row if level is not None]
-    if len(known) < _FEWEST_BANDS:
+    present = [level for level in row if level is not None]
+    if len(present) < _FEWEST_BANDS:
         return None
-    mean = float(np.mean(known))
+    mean = float(np.mean(present))
     # A band that is not there (a low rate, digital silence) lies far down.
     return np.array([-_MOST_DB if level is None else level - mean for level in row])
 

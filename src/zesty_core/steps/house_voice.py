@@ -52,8 +52,8 @@ class HouseVoiceStep(Step):
             "Strength 100 % for the same voice through another microphone.",
             "50 % for another voice, which should stay itself.",
         ),
-        "It evens microphones and rooms, not people. Behind noise reduction it knows more bands of the "
-        "voice; where the room lies within 10 dB of the voice it boosts nothing.",
+        "It evens microphones and rooms, not people. After noise reduction more bands of the voice "
+        "count; where the room lies within 10 dB of the voice it boosts nothing.",
     )
     traits = frozenset({Trait.RAISES_PEAKS})
     work_ns = 6.0
@@ -105,7 +105,7 @@ class HouseVoiceStep(Step):
         freqs, levels = np.array(points).T
         wanted_db = np.interp(np.log(TONE_HZ), np.log(freqs), levels)
         gap_db = tone.gap_to(wanted_db.tolist()) * self.strength_percent / 100.0
-        freqs_hz, weights = np.array(TONE_HZ), tone.known.astype(float)
+        freqs_hz, weights = np.array(TONE_HZ), tone.reliable.astype(float)
         bands = fit_bands(freqs_hz, gap_db, weights, tone.clear, most_bands=_MOST_BANDS)
         left_db = gap_db - response_db(bands, freqs_hz)
         left_db -= np.average(left_db, weights=weights)

@@ -178,12 +178,12 @@ class HumProcessor:
         left = self._held.shape[1]
         return self._give(self._given + left + 2 * self._every)[:, :left]
 
-    def _give(self, known: int) -> Block:
-        """Sound up to the last place before the sample ``known``."""
+    def _give(self, settled_to: int) -> Block:
+        """Sound up to the last place before the sample ``settled_to``."""
         rate, made = self._periods.rate, []
         while True:
             then_at = self._given + self._every
-            if then_at > known or not self._held.shape[1]:
+            if then_at > settled_to or not self._held.shape[1]:
                 break
             if self._settled is None:
                 self._settled = [side.settle(self._given / rate) for side in self._sides]

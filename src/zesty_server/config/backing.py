@@ -6,9 +6,9 @@
 
 from __future__ import annotations
 
-import importlib
+from importlib import import_module
+from importlib.util import find_spec
 from pathlib import Path
-from types import ModuleType
 from typing import Any
 
 from zesty_core.foundation.errors import BadInput
@@ -37,8 +37,9 @@ def _named_database(url: str) -> dict[str, Any]:
     scheme = url.partition("://")[0]
     if scheme not in ("postgres", "postgresql"):
         raise BadInput(f"DATABASE_URL: must begin with postgresql://, got {scheme}://")
-    parser = _needed("dj_database_url", "DATABASE_URL")
-    _needed("psycopg", "DATABASE_URL")
+    _check_installed("dj_database_url", "DATABASE_URL")
+    _check_installed("psycopg", "DATABASE_URL")
+    parser = import_module("dj_database_url")
     try:
         return dict(parser.parse(url, conn_max_age=_KEPT_OPEN_S, conn_health_checks=True))
     except ValueError as fault:
@@ -59,14 +60,13 @@ def task_backend(url: str, at_once: bool) -> str:
         raise BadInput(
             f"REDIS_URL: must begin with redis://, rediss:// or unix://, got {scheme}://"
         )
-    _needed("django_tasks_rq", "REDIS_URL")
+    _check_installed("django_tasks_rq", "REDIS_URL")
     return "django_tasks_rq.RQBackend"
 
 
-def _needed(module: str, setting: str) -> ModuleType:
-    try:
-        return importlib.import_module(module)
-    except ImportError:
+def _check_installed(module: str, setting: str) -> None:
+    """Without importing it: what builds on Django reads the settings, which are only being read."""
+    if find_spec(module) is None:
         raise BadInput(
             f"{setting}: {module} is not installed; pip install -r requirements-studio.lock"
-        ) from None
+        )
