@@ -51,7 +51,7 @@ def _tried(
     with ProgressLine(file.info.duration_s, options.quiet, options.verbose) as line:
         result = run_chain(file, proposal.chain, lambda block: None, progress=line.show)
     reports = [point.report for point in result.points]
-    return correct_once(proposal, reports, result.after, target)
+    return correct_once(proposal, reports, result.after.as_json(), target)
 
 
 def _lines(name: str, proposal: Proposal, corrections: tuple[str, ...]) -> list[str]:

@@ -146,9 +146,9 @@ def test_it_corrects_itself_once_by_what_came_of_it():
     at = types(proposal).index("noise_reduction")
     before_db = proposal.chain[at].step.depth_db
     noisy = measured(out + noise(-40, 12, RATE)[:, : out.shape[1]])
-    correction = correct_once(proposal, reports, noisy, target)
+    correction = correct_once(proposal, reports, noisy.as_json(), target)
     assert correction.proposal.chain[at].step.depth_db == before_db + 5
     assert correction.words[0].startswith("Noise reduction: ")
     assert correction.words[0] in correction.proposal.steps[at].reasons
     clean = propose_chain(measured(take()))
-    assert correct_once(clean, [{} for _ in clean.steps], measured(take())).words == ()
+    assert correct_once(clean, [{} for _ in clean.steps], measured(take()).as_json()).words == ()

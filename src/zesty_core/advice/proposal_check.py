@@ -12,7 +12,6 @@ from typing import Any
 from zesty_core.advice.finding import with_minus
 from zesty_core.advice.proposal import Proposal, ProposedStep
 from zesty_core.chain.recipe import ChainStep
-from zesty_core.measures.report import Measures
 from zesty_core.targets.document import Target
 
 _SQUEEZED_DB, _LIFT_DB = 8.0, 3.0
@@ -33,12 +32,12 @@ class Correction:
 @dataclasses.dataclass(frozen=True)
 class _Run:
     report: Report
-    after: Measures
+    after: Report
     target: Target | None
 
 
 def correct_once(
-    proposal: Proposal, reports: Sequence[Report], after: Measures, target: Target | None = None
+    proposal: Proposal, reports: Sequence[Report], after: Report, target: Target | None = None
 ) -> Correction:
     """Correct a proposal by what came of it.
 
@@ -48,8 +47,8 @@ def correct_once(
         What was run.
     reports : sequence of mappings
         What each of its steps reports, in order.
-    after : Measures
-        Of the result, all parts of results.
+    after : mapping
+        Measures of the result, as in JSON.
     target : Target, optional
         What the result has to meet.
 
@@ -88,7 +87,7 @@ def _noise_reduction(params: Report, run: _Run) -> Change:
     if depth_db >= _MOST_DEPTH_DB:
         return None
     more_db = min(_MOST_DEPTH_DB, depth_db + _MORE_DEPTH_DB)
-    floor, bound = run.after.noise_floor_dbfs, None
+    floor, bound = run.after.get("noise_floor_dbfs"), None
     if run.target is not None:
         bound = run.target.bounds.get("noise_floor_dbfs")
     if floor is not None and bound is not None and not bound.holds(floor):
@@ -96,7 +95,7 @@ def _noise_reduction(params: Report, run: _Run) -> Change:
             f"the room ended at {floor:.1f} dBFS, over what the target allows; {more_db:g} dB "
             f"instead of {depth_db:g}."
         )
-    clearance = run.after.clearance_db
+    clearance = run.after.get("clearance_db")
     if clearance is not None and clearance < _STILL_HEARD_DB:
         return {"depth_db": more_db}, (
             f"the room still lay only {clearance:.0f} dB under the voice; {more_db:g} dB instead of "
@@ -106,20 +105,21 @@ def _noise_reduction(params: Report, run: _Run) -> Change:
 
 
 def _de_esser(params: Report, run: _Run) -> Change:
-    balance = run.after.balance
+    balance = run.after.get("balance")
     if balance is None:
         return None
+    sibilance_db = balance["sibilance_db"]
     most_db = params["max_reduction_db"]
-    if balance.sibilance_db < _LISPS_DB:
+    if sibilance_db < _LISPS_DB:
         less_db = max(1.0, most_db - _SOFTER_DB)
         return {"max_reduction_db": less_db}, (
-            f"s-sounds ended {balance.sibilance_db:.0f} dB from the vowels and lisped; up to "
+            f"s-sounds ended {sibilance_db:.0f} dB from the vowels and lisped; up to "
             f"{less_db:g} dB instead of {most_db:g}."
         )
-    if balance.sibilance_db > _SHARP_DB and most_db < 10.0:
+    if sibilance_db > _SHARP_DB and most_db < 10.0:
         more_db, threshold_db = most_db + _SOFTER_DB, params["threshold_db"] - _SOFTER_DB
         return {"max_reduction_db": more_db, "threshold_db": threshold_db}, (
-            f"s-sounds still peaked {balance.sibilance_db:+.0f} dB relative to the vowels; up to "
+            f"s-sounds still peaked {sibilance_db:+.0f} dB relative to the vowels; up to "
             f"{more_db:g} dB instead of {most_db:g}, from {_SOFTER_DB:g} dB lower."
         )
     return None

@@ -36,7 +36,7 @@ from zesty_server.recordings.models import Recording
 from zesty_server.recordings.room_tones import room_tone_for
 from zesty_server.runs.models import Run
 
-MOST_SIDES = 6
+MOST_SIDES = 8
 NOBODY = "00000000-0000-0000-0000-000000000000"
 _LEAST_S = 0.5
 _POINTS = 400

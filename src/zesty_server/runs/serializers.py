@@ -36,6 +36,13 @@ class PointSerializer(KeptJsonSerializer):
     report = serializers.DictField()
 
 
+class CorrectionSerializer(KeptJsonSerializer):
+    """What a proposal corrects about itself, and its steps after that."""
+
+    words = serializers.ListField(child=serializers.CharField())
+    steps = StepSerializer(many=True)
+
+
 class UsedRoomToneSerializer(KeptJsonSerializer):
     """Room tone of a run: marked, found, from another recording, or none."""
 

@@ -23,10 +23,16 @@ from zesty_server.jobs.models import JobState
 from zesty_server.recordings.looking_serializers import SpanQuerySerializer
 from zesty_server.recordings.looking_views import LookingMixin
 from zesty_server.runs.client_page import client_page_of
+from zesty_server.runs.correction import correction_of
 from zesty_server.runs.models import Run
 from zesty_server.runs.pair import before_of
 from zesty_server.runs.selectors import runs
-from zesty_server.runs.serializers import RunLabelSerializer, RunSerializer, StartRunSerializer
+from zesty_server.runs.serializers import (
+    CorrectionSerializer,
+    RunLabelSerializer,
+    RunSerializer,
+    StartRunSerializer,
+)
 from zesty_server.runs.services import cancel_run, fit_to_target, name_run, retry_run, start_run
 
 
@@ -96,6 +102,17 @@ class RunViewSet(
     def pair(self, request: Request, pk: str | None = None) -> HttpResponseBase:
         """Before and after as channels of one file."""
         return ranged_file(request._request, self._finished().pair_path, "audio/flac")
+
+    @extend_schema(responses=CorrectionSerializer)
+    @action(detail=True, methods=["get"])
+    def correction(self, request: Request, pk: str | None = None) -> Response:
+        """What the chain that was proposed for the recording overdid or left undone here.
+
+        Without words where nothing is to correct, and for a run of any other chain.
+        """
+        found = correction_of(self._finished())
+        steps = [step.as_json() for step in found.proposal.chain] if found and found.words else []
+        return Response({"words": found.words if found else (), "steps": steps})
 
     @extend_schema(responses={(200, "audio/wav"): OpenApiTypes.BINARY})
     @action(detail=True, methods=["get"])

@@ -1296,6 +1296,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/correction/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What the chain that was proposed for the recording overdid or left undone here.
+         *
+         *     Without words where nothing is to correct, and for a run of any other chain.
+         */
+        get: operations["runs_correction_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/figures/": {
         parameters: {
             query?: never;
@@ -2018,6 +2039,11 @@ export interface components {
             /** @description Of its latest result. */
             finished: components["schemas"]["Distance"] | null;
             step: components["schemas"]["Step"];
+        };
+        /** @description What a proposal corrects about itself, and its steps after that. */
+        Correction: {
+            words: string[];
+            steps: components["schemas"]["Step"][];
         };
         /** @description A kept picture. */
         Cover: {
@@ -6745,6 +6771,37 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
+                };
+            };
+            /** @description A fault, in one shape whatever it is. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    runs_correction_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"];
                 };
             };
             /** @description A fault, in one shape whatever it is. */

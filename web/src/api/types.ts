@@ -14,6 +14,7 @@ export type Levels = Schemas["Levels"];
 export type Point = Schemas["Point"];
 export type Finding = Schemas["Finding"];
 export type Proposal = Schemas["Proposal"];
+export type Correction = Schemas["Correction"];
 export type Overview = Schemas["Overview"];
 export type Spectrogram = Schemas["Spectrogram"];
 export type Figures = Schemas["Figures"];

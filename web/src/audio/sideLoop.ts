@@ -1,5 +1,5 @@
 /**
- * Up to six sounds of one passage that loop in step, one of them heard. Switching fades over at the
+ * Up to eight sounds of one passage that loop in step, one of them heard. Switching fades over at the
  * same instant. Lives outside React.
  */
 

@@ -9,28 +9,37 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 
-import type { Recording, Step } from "../../api/types";
+import type { Recipe, Recording, Step } from "../../api/types";
 import { editsOf, toLeft } from "../../audio/cutTimes";
 import { formatTime } from "../../pictures/figures";
-import { useRecipes } from "../recipes";
-import { useRecording, useRecordings } from "../recordings";
+import { STARTER_GROUP, useRecipes } from "../recipes";
+import { useProposal, useRecording, useRecordings } from "../recordings";
 import { usePassage, type PassageSpan } from "../live";
 import { ClientVersionsDialog } from "./ClientVersionsDialog";
 import type { Side } from "./sides";
 import { TastingTable } from "./TastingTable";
 import { LEAST_TASTED, MOST_TASTED, shuffled, useTastings } from "./tasting";
 
-/** Several recipes on the same passage, equally loud, open or blind. */
+/** Key of the candidate, and the word in the address. */
+const PROPOSED = "proposed";
+
+/** Several treatments of the same passage, equally loud, open or blind. */
 export function TastingPage() {
   const { recordingId = "" } = useParams();
+  const [query] = useSearchParams();
+  const atOnce = query.has(PROPOSED);
   const recording = useRecording(recordingId);
-  if (recording.error) {
-    return <Alert severity="error" sx={{ mt: 3 }}>{recording.error.message} <Link to="/recordings">All recordings</Link></Alert>;
+  const recipes = useRecipes();
+  const proposal = useProposal(recording.data, true);
+  const fault = recording.error ?? recipes.error;
+  if (fault) {
+    return <Alert severity="error" sx={{ mt: 3 }}>{fault.message} <Link to="/recordings">All recordings</Link></Alert>;
   }
-  if (!recording.data) return <Typography sx={{ pt: 4 }}>Opening …</Typography>;
-  return <Tasting key={recordingId} recording={recording.data} />;
+  if (!recording.data || !recipes.data || (atOnce && proposal.isLoading)) return <Typography sx={{ pt: 4 }}>Opening …</Typography>;
+  const proposed = (proposal.data?.steps ?? []).map(({ step }) => step as Step);
+  return <Tasting key={recordingId} recording={recording.data} recipes={recipes.data} proposed={proposed} atOnce={atOnce && proposed.length > 0} />;
 }
 
 interface Candidate {
@@ -38,10 +47,11 @@ interface Candidate {
   side: Side;
 }
 
-/** What can be tasted: the chain as it is, the recording as it came, every recipe, and other takes. */
-function candidates(recording: Recording, recipes: readonly { id: string; name: string; steps: unknown }[], takes: readonly Recording[]): Candidate[] {
+/** What can be tasted: what is proposed, the chain as it is, the recording as it came, every recipe, and other takes. */
+function candidates(recording: Recording, proposed: Step[], recipes: readonly Recipe[], takes: readonly Recording[]): Candidate[] {
   const own = recording.chain as Step[];
   return [
+    ...(proposed.length > 0 ? [{ key: PROPOSED, side: { kind: "chain" as const, label: "Made for this recording", steps: proposed } }] : []),
     ...(own.length > 0 ? [{ key: "chain", side: { kind: "chain" as const, label: "The chain as it is set", steps: own } }] : []),
     { key: "before", side: { kind: "chain", label: "As recorded", steps: [] } },
     ...recipes.map((recipe) => ({ key: recipe.id, side: { kind: "chain" as const, label: recipe.name, steps: recipe.steps as Step[] } })),
@@ -49,25 +59,49 @@ function candidates(recording: Recording, recipes: readonly { id: string; name: 
   ];
 }
 
-function Tasting({ recording }: { recording: Recording }) {
+/** The proposal and the recipes to start from, as many as fit. */
+function besideTheProposal(recipes: readonly Recipe[]): string[] {
+  return [PROPOSED, ...recipes.filter((recipe) => recipe.group === STARTER_GROUP).map(({ id }) => id)].slice(0, MOST_TASTED);
+}
+
+interface Props {
+  recording: Recording;
+  recipes: readonly Recipe[];
+  proposed: Step[];
+  /** The proposal is served beside the recipes to start from, without being asked what to taste. */
+  atOnce: boolean;
+}
+
+interface Served {
+  sides: Side[];
+  span: PassageSpan;
+  blind: boolean;
+}
+
+const serve = (sides: Side[], span: PassageSpan, blind: boolean): Served => ({
+  sides: (blind ? shuffled(sides.length) : sides.map((_, i) => i)).flatMap((i) => sides[i] ?? []), span, blind,
+});
+
+function Tasting({ recording, recipes, proposed, atOnce }: Props) {
   const { colours } = useTheme();
-  const recipes = useRecipes();
   const earlier = useTastings(recording.id).data ?? [];
   const [passage] = usePassage(recording);
-  const [chosen, setChosen] = useState<readonly string[]>([]);
-  const [blind, setBlind] = useState(true);
-  const [served, setServed] = useState<{ sides: Side[]; span: PassageSpan; blind: boolean } | null>(null);
   const edits = editsOf(recording);
   const span = passage && { startS: toLeft(passage.startS, edits), endS: toLeft(passage.endS, edits) };
+  const [chosen, setChosen] = useState<readonly string[]>(() => (atOnce ? besideTheProposal(recipes) : []));
+  const picksOf = (all: readonly Candidate[]) => all.filter(({ key }) => chosen.includes(key)).map(({ side }) => side);
+  const [blind, setBlind] = useState(true);
+  const [served, setServed] = useState<Served | null>(() =>
+    atOnce && span ? serve(picksOf(candidates(recording, proposed, recipes, [])), span, true) : null,
+  );
   const others = (useRecordings().data ?? []).filter((r) => r.id !== recording.id && r.state === "done");
   const [takes, setTakes] = useState<readonly string[]>([]);
   const [showing, setShowing] = useState(false);
-  const offered = candidates(recording, recipes.data ?? [], others.filter((r) => takes.includes(r.id)));
-  const picked = offered.filter(({ key }) => chosen.includes(key)).map(({ side }) => side);
+  const offered = candidates(recording, proposed, recipes, others.filter((r) => takes.includes(r.id)));
+  const picked = picksOf(offered);
   const enough = chosen.length >= LEAST_TASTED && chosen.length <= MOST_TASTED;
   const begin = () => {
-    const order = blind ? shuffled(picked.length) : picked.map((_, i) => i);
-    if (span) setServed({ sides: order.flatMap((i) => picked[i] ?? []), span, blind });
+    if (span) setServed(serve(picked, span, blind));
   };
   return (
     <Box sx={{ maxWidth: 1104 }}>
@@ -76,7 +110,6 @@ function Tasting({ recording }: { recording: Recording }) {
         Several treatments of the passage{span && ` ${formatTime(span.startS)} to ${formatTime(span.endS)}`}, equally loud, switched at the same instant.{" "}
         <Link to={`/recordings/${recording.id}`}>Choose another passage on the workbench</Link>
       </Typography>
-      {recipes.error && <Alert severity="error">{recipes.error.message}</Alert>}
       {served ? (
         <TastingTable recordingId={recording.id} {...served} onAgain={() => setServed(null)} />
       ) : (

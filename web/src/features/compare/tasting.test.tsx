@@ -16,7 +16,8 @@ import { TastingPage } from "./TastingPage";
 import { TastingTable } from "./TastingTable";
 
 const went = vi.fn();
-vi.mock("react-router", async (load) => ({ ...(await load<object>()), useNavigate: () => went, useParams: () => ({ recordingId: "rec-1" }) }));
+const asks = vi.hoisted(() => ({ now: new URLSearchParams() }));
+vi.mock("react-router", async (load) => ({ ...(await load<object>()), useNavigate: () => went, useParams: () => ({ recordingId: "rec-1" }), useSearchParams: () => [asks.now] }));
 vi.mock("../../audio/sideLoop", () => ({
   SideLoop: class {
     state = { playing: false, heard: 0, matched: true };
@@ -118,6 +119,28 @@ describe("pictures of two sides", () => {
     );
     expect(screen.getByRole("img", { name: /Before: integrated −21.0. After: integrated −21.0, drawn 3.0 dB softer/ })).toBeInTheDocument();
     expect(screen.getByRole("img", { name: /Before: voice −20.0, noise −60.0. After: voice −19.0, noise –/ })).toBeInTheDocument();
+  });
+});
+
+describe("a proposal beside the recipes to start from", () => {
+  it("is served blind without being asked what to taste", async () => {
+    asks.now = new URLSearchParams("proposed");
+    const asking_ = vi.spyOn(asking, "useSides").mockReturnValue({ data: undefined } as unknown as ReturnType<typeof asking.useSides>);
+    const starters = Array.from({ length: 9 }, (_, i) => ({ id: `s${i}`, name: `Starter ${i}`, group: "To start from", steps: [] }));
+    const recording = { id: "rec-1", name: "Causeway", chain: [], state: "done", ...noEdits, duration_s: 30, proposed_passage: { start_s: 2, end_s: 8 } };
+    serve({
+      "GET /api/recordings/rec-1/": recording, "GET /api/recordings/": [recording], "GET /api/tastings/": [],
+      "GET /api/recipes/": [{ id: "own", name: "Own", group: "", steps: [] }, ...starters],
+      "GET /api/recordings/rec-1/proposal/": { steps: [{ step: { type: "gain", enabled: true, params: {} }, reasons: [], mends: [] }], notes: [] },
+    });
+    show(<TastingPage />);
+    await waitFor(() => expect(asking_).toHaveBeenCalled());
+    asks.now = new URLSearchParams();
+    const sides = asking_.mock.calls.at(-1)?.[2]?.map(({ label }) => label) ?? [];
+    expect(sides).toHaveLength(8);
+    expect(sides).toContain("Made for this recording");
+    expect(sides).not.toContain("Own");
+    expect(screen.queryByText("Made for this recording")).toBeNull();
   });
 });
 

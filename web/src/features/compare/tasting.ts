@@ -6,7 +6,7 @@ import { api, unwrap } from "../../api/client";
 import type { Step } from "../../api/types";
 
 export const LEAST_TASTED = 2;
-export const MOST_TASTED = 6;
+export const MOST_TASTED = 8;
 
 /** Places 0 to `count` - 1 in an order drawn by chance. */
 export function shuffled(count: number, random: () => number = Math.random): number[] {

@@ -3,6 +3,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, asApiError, csrfToken, unwrap } from "../../api/client";
 import type { Recipe, Step } from "../../api/types";
 
+/** Group of the recipes that everybody has from the first start on. */
+export const STARTER_GROUP = "To start from";
+
 const recipesKey = ["recipes"] as const;
 
 /** All recipes. */

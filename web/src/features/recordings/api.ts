@@ -135,3 +135,15 @@ export function useRecording(id: string) {
     refetchInterval: (query) => (query.state.data && busy(query.state.data) ? 600 : false),
   });
 }
+
+/** A chain made for this recording and its target. */
+export function useProposal(recording: Recording | undefined, wanted: boolean) {
+  const id = recording?.id ?? "";
+  return useQuery({
+    queryKey: [...recordingKeys.one(id), "proposal", recording?.work_version, recording?.target],
+    queryFn: () => unwrap(api.GET("/api/recordings/{id}/proposal/", { params: { path: { id } } })),
+    enabled: wanted && recording?.state === "done",
+    retry: false,
+    staleTime: Infinity,
+  });
+}

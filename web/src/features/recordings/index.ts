@@ -1,6 +1,6 @@
 export { withChosen } from "./listOrder";
 export { RecordingsPage } from "./RecordingsPage";
-export { awayKeys, recordingKeys, useRecording, useRecordingOverview, useRecordings, useTakeBack } from "./api";
+export { awayKeys, recordingKeys, useProposal, useRecording, useRecordingOverview, useRecordings, useTakeBack } from "./api";
 export { progressWords } from "./progressWords";
 export { RetryMeasuring } from "./RetryMeasuring";
 export { UploadsProvider } from "./UploadsProvider";

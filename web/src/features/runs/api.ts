@@ -31,6 +31,17 @@ export function useRun(id: string | null) {
   });
 }
 
+/** What the proposed chain corrects about itself after this run of it. */
+export function useCorrection(id: string | null) {
+  return useQuery({
+    queryKey: [...runKeys.one(id ?? ""), "correction"],
+    queryFn: () => unwrap(api.GET("/api/runs/{id}/correction/", { params: { path: { id: id ?? "" } } })),
+    enabled: id !== null,
+    retry: false,
+    staleTime: Infinity,
+  });
+}
+
 /** Waveform of a finished run's result. */
 export function useRunOverview(id: string | null, bins: number) {
   return useQuery({

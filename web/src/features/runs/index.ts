@@ -1,1 +1,1 @@
-export { isBusy, runKeys, useCancelRun, useNameRun, useRetryRun, useRun, useRunOverview, useRuns, useStartRun } from "./api";
+export { isBusy, runKeys, useCancelRun, useCorrection, useNameRun, useRetryRun, useRun, useRunOverview, useRuns, useStartRun } from "./api";

@@ -17,6 +17,8 @@ interface Props {
   types: StepType[];
   /** Made for this recording; undefined until it is there. */
   proposal: Proposal | undefined;
+  /** Where the proposal is set beside the recipes to start from. */
+  tasting: string;
   onTake: (steps: Step[]) => void;
   onAddStep: (step: Step) => void;
   onApply: (recipe: Recipe) => void;
@@ -24,11 +26,11 @@ interface Props {
 }
 
 /** Where to begin, below a level path without steps. */
-export function EmptyChain({ recipes, types, proposal, onTake, onAddStep, onApply, onAdd }: Props) {
+export function EmptyChain({ recipes, types, proposal, tasting, onTake, onAddStep, onApply, onAdd }: Props) {
   const { colours } = useTheme();
   return (
     <Box component="section" aria-label="Where to begin" sx={{ mt: 1.5, display: "flex", flexWrap: "wrap", columnGap: 8, rowGap: 4 }}>
-      {proposal && <ProposalNote proposal={proposal} types={types} onTake={onTake} onAdd={onAddStep} />}
+      {proposal && <ProposalNote proposal={proposal} types={types} onTake={onTake} onAdd={onAddStep} tasting={tasting} />}
       {recipes.length > 0 && (
         <Box sx={{ flex: "1 1 560px" }}>
           <Typography variant="h2" sx={{ fontSize: 16 }}>Or begin with a recipe</Typography>

@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useTheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
 
 import type { Proposal, Step, StepType } from "../../api/types";
 import { PlusIcon } from "../../pictures/icons";
@@ -12,10 +13,12 @@ interface Props {
   /** All of its steps become the chain. */
   onTake: (steps: Step[]) => void;
   onAdd: (step: Step) => void;
+  /** Where it is set beside the recipes to start from. */
+  tasting: string;
 }
 
 /** A chain made for this recording, read like a note from an engineer. */
-export function ProposalNote({ proposal, types, onTake, onAdd }: Props) {
+export function ProposalNote({ proposal, types, onTake, onAdd, tasting }: Props) {
   const { colours } = useTheme();
   const steps = proposal.steps.map((proposed) => proposed.step as Step);
   const labelOf = (step: Step) => types.find((type) => type.type === step.type)?.label ?? step.type;
@@ -28,6 +31,7 @@ export function ProposalNote({ proposal, types, onTake, onAdd }: Props) {
             Take {steps.length === 1 ? "this step" : `all ${steps.length} steps`}
           </Button>
         )}
+        {steps.length > 0 && <Button component={Link} to={tasting} size="small">Taste it beside the recipes</Button>}
       </Box>
       <Box component="ol" sx={{ m: 0, mt: 1, p: 0, listStyle: "none" }}>
         {proposal.steps.map(({ step, reasons }, index) => (

@@ -123,12 +123,23 @@ describe("the workbench", () => {
     const made = within(await screen.findByRole("region", { name: "Proposed for this recording" }));
     expect(made.getByText("It is soft. It is far.")).toBeVisible();
     expect(made.getByText("Clipped in 3 places.")).toBeVisible();
+    expect(made.getByRole("link", { name: "Taste it beside the recipes" })).toHaveAttribute("href", "/recordings/rec-1/tasting?proposed");
     await userEvent.click(made.getByRole("button", { name: "Add Gain alone" }));
     await waitFor(() => expect(sent(asked, "chain")).toMatchObject({ steps: [{ type: "gain", params: { gain_db: 4 } }] }));
     await userEvent.click(screen.getByRole("button", { name: "Undo" }));
     await userEvent.click(await screen.findByRole("button", { name: "Take all 2 steps" }));
     await waitFor(() => expect(sent(asked, "chain")).toMatchObject({ steps: [{ type: "normalize" }, { type: "gain" }] }));
     expect(screen.queryByRole("region", { name: "Proposed for this recording" })).toBeNull();
+  });
+
+  it("takes over what a proposal corrects about itself after its run", async () => {
+    const done = someRun({ state: "done", chain: recording().chain });
+    const correction = { words: ["Gain: it was too much; 1 dB instead of 2."], steps: [{ type: "gain", enabled: true, params: { gain_db: 1 } }] };
+    const asked = showPage({ "GET /api/runs/run-1/correction/": correction }, [done]);
+    expect(await screen.findByText(/1 dB instead of 2/)).toBeVisible();
+    await userEvent.click(screen.getByRole("button", { name: "Correct the chain" }));
+    await waitFor(() => expect(sent(asked, "chain")).toEqual({ steps: correction.steps }));
+    await waitFor(() => expect(screen.queryByText(/1 dB instead of 2/)).toBeNull());
   });
 
   it("shows some of many recipes and tells where the others are", async () => {

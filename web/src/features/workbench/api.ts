@@ -100,17 +100,6 @@ export function usePauses(recording: Recording, longestS: number | null) {
   });
 }
 
-/** A chain made for this recording and its target. */
-export function useProposal(recording: Recording, wanted: boolean) {
-  return useQuery({
-    queryKey: [...recordingKeys.one(recording.id), "proposal", recording.work_version, recording.target],
-    queryFn: () => unwrap(api.GET("/api/recordings/{id}/proposal/", { params: { path: { id: recording.id } } })),
-    enabled: wanted && recording.state === "done",
-    retry: false,
-    staleTime: Infinity,
-  });
-}
-
 /** Make a recording of each chapter that the markers make. */
 export function useSplit(id: string) {
   const client = useQueryClient();

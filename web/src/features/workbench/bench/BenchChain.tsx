@@ -1,4 +1,4 @@
-import { useProposal } from "../api";
+import { useProposal } from "../../recordings";
 import { EmptyChain } from "../EmptyChain";
 import { LevelPath } from "../LevelPath";
 import { StepEditor } from "../StepEditor";
@@ -38,7 +38,7 @@ export function BenchChain() {
       )}
       {types.length > 0 && steps.length === 0 && (
         <EmptyChain
-          recipes={bench.recipes} types={types} proposal={proposal.data} onApply={bench.apply}
+          recipes={bench.recipes} types={types} proposal={proposal.data} tasting={`/recordings/${recording.id}/tasting?proposed`} onApply={bench.apply}
           onTake={(made) => act({ kind: "replace", steps: made })}
           onAddStep={(step) => act({ kind: "add", step, at: 0 })}
           onAdd={(type) => bench.addNew(type, 0)}

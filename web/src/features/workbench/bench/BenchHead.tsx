@@ -2,7 +2,7 @@ import { toOriginal } from "../../../audio/cutTimes";
 import type { Step } from "../../../api/types";
 import { HouseVoiceButton } from "../../houseVoices";
 import { AdviceButton } from "../AdviceButton";
-import { useProposal } from "../api";
+import { useProposal } from "../../recordings";
 import { changeName, earlierChanges } from "../chainWords";
 import { ResultsMenu } from "../ResultsMenu";
 import { TargetButton } from "../TargetButton";
