@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
-from typing import Any, Protocol
+from typing import Any, Protocol, TypeVar
 
 import numpy as np
 
@@ -17,9 +17,10 @@ from zesty_core.audio.padding import Fill, FilledSource, room_fill
 from zesty_core.audio.resample import resampled
 from zesty_core.foundation.errors import BadInput
 from zesty_core.foundation.marks import MarkedSource, Marks
+from zesty_core.foundation.repairs import Repairs, RepairSpan
 from zesty_core.foundation.room_tone import RoomTone
 from zesty_core.foundation.signal import Block, SignalInfo, Source, Span
-from zesty_core.foundation.speakers import Speakers
+from zesty_core.foundation.speakers import Speakers, Turn
 from zesty_core.foundation.units import seconds_to_samples
 
 #: Enough for every pause of four hours.
@@ -66,6 +67,13 @@ class Edits(Protocol):
     def speakers(self) -> Any:
         """Who speaks when, as of :class:`Speakers`; None where that is not settled."""
 
+    @property
+    def repairs(self) -> Any:
+        """Events that repairs leave alone or mend as well, as of :class:`Repairs`; None for none."""
+
+
+S = TypeVar("S", Turn, RepairSpan)
+
 
 @dataclass(frozen=True)
 class FileEdits:
@@ -79,12 +87,14 @@ class FileEdits:
     fade_in_s: float = 0.0
     fade_out_s: float = 0.0
     speakers: dict[str, Any] | None = None
+    repairs: dict[str, Any] | None = None
 
     def as_json(self) -> dict[str, Any]:
-        """JSON object; speakers are named only where they are settled."""
+        """JSON object; speakers and repairs are named only where a person has settled them."""
         document = asdict(self)
-        if self.speakers is None:
-            del document["speakers"]
+        for name in ("speakers", "repairs"):
+            if document[name] is None:
+                del document[name]
         return document
 
 
@@ -99,6 +109,7 @@ def as_file_edits(edits: Edits) -> FileEdits:
         edits.fade_in_s,
         edits.fade_out_s,
         edits.speakers,
+        edits.repairs,
     )
 
 
@@ -138,19 +149,28 @@ def edited(file: Source, edits: Edits, tone: RoomTone | None) -> Source:
         rate = source.info.sample_rate_hz
         lengths = (seconds_to_samples(s, rate) for s in (edits.fade_in_s, edits.fade_out_s))
         source = FadedSource(source, *lengths)
-    if edits.speakers:
-        speakers = Speakers.from_json(edits.speakers)
-        source = MarkedSource(source, Marks(_moved(speakers, edit_times(edits))))
+    if edits.speakers or edits.repairs:
+        source = MarkedSource(source, _marks(edits))
     return source
 
 
-def _moved(speakers: Speakers, times: EditTimes) -> Speakers:
-    """Turns in edited times, without those that are cut."""
-    turns = (
-        replace(t, start_s=times.edited(t.start_s), end_s=times.edited(t.end_s))
-        for t in speakers.turns
+def _marks(edits: Edits) -> Marks:
+    """In edited times, without what is cut."""
+    times, speakers, repairs = edit_times(edits), None, None
+    if edits.speakers:
+        speakers = Speakers.from_json(edits.speakers)
+        speakers = replace(speakers, turns=_moved(speakers.turns, times))
+    if edits.repairs:
+        repairs = Repairs.from_json(edits.repairs)
+        repairs = Repairs(_moved(repairs.refused, times), _moved(repairs.added, times))
+    return Marks(speakers, repairs)
+
+
+def _moved(spans: Iterable[S], times: EditTimes) -> tuple[S, ...]:
+    moved = (
+        replace(s, start_s=times.edited(s.start_s), end_s=times.edited(s.end_s)) for s in spans
     )
-    return replace(speakers, turns=tuple(t for t in turns if t.start_s < t.end_s))
+    return tuple(s for s in moved if s.start_s < s.end_s)
 
 
 def _fills(info: SignalInfo, edits: Edits, tone: RoomTone | None) -> list[Fill]:
@@ -256,3 +276,20 @@ def checked_speakers(speakers: object, duration_s: float) -> dict[str, Any] | No
             path="turns",
         )
     return checked.as_json()
+
+
+def checked_repairs(repairs: object, duration_s: float) -> dict[str, Any] | None:
+    """Refused and added events of repairs, validated; None, or no event at all, takes them back.
+
+    Raises :class:`BadInput` for spans that do not fit.
+    """
+    if repairs is None:
+        return None
+    checked = Repairs.from_json(repairs)
+    beyond = [s for s in (*checked.refused, *checked.added) if s.end_s > duration_s + _BEYOND_S]
+    if beyond:
+        raise BadInput(
+            f"repairs: a span ends at {beyond[0].end_s:g} s, but the recording at {duration_s:g} s",
+            path="repairs",
+        )
+    return checked.as_json() if checked.refused or checked.added else None

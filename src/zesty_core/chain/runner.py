@@ -183,7 +183,7 @@ class _Run:
         self._source, self._chain = source, chain
         self._info = source.info
         self._given_tone = room_tone.checked(self._info) if room_tone else None
-        self._speakers = marks_of(source).speakers
+        self._marks = marks_of(source)
         self._progress, self._cancelled = progress, cancelled
         # As long in bytes for two channels as for one.
         self._folder, self._block = work_folder, max(1, block_samples // self._info.channels)
@@ -253,7 +253,10 @@ class _Run:
             self._spool_pending(step)
         if self._measures and "speakers" in step.measures_wanted - self._measures.parts:
             self._add_speakers(step)
-        step_input = StepInput(self._info, self._measures, speakers=self._speakers)
+        marks = self._marks
+        step_input = StepInput(
+            self._info, self._measures, speakers=marks.speakers, repairs=marks.repairs
+        )
         if step.needs_room_tone:
             step_input = self._with_room(step_input)
         trial = step.trial(step_input)

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from zesty_core.foundation.repairs import Repairs
 from zesty_core.foundation.signal import BLOCK_SAMPLES, Block, SignalInfo, Source
 from zesty_core.foundation.speakers import Speakers
 
@@ -15,6 +16,7 @@ class Marks:
     """In times of the source that they belong to."""
 
     speakers: Speakers | None = None
+    repairs: Repairs | None = None
 
 
 NO_MARKS = Marks()

@@ -337,7 +337,8 @@ class _Walk:
         return facts
 
     def _survey(self, step: Step, arrived: Arrived) -> StepInput:
-        step_input = StepInput(self._info, speakers=marks_of(self._live.source).speakers)
+        marks = marks_of(self._live.source)
+        step_input = StepInput(self._info, speakers=marks.speakers, repairs=marks.repairs)
         if step.needs_room_tone:
             tone, spoken = (tone_after(p, (), self._info) for p in (self._tone, self._spoken))
             step_input = replace(step_input, room_tone=tone, spoken=spoken)

@@ -18,6 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.foundation.processor import Processor
+from zesty_core.foundation.repairs import Repairs
 from zesty_core.foundation.settings import Declared
 from zesty_core.foundation.signal import Block, SignalInfo, joined
 from zesty_core.foundation.speakers import Speakers
@@ -55,6 +56,8 @@ class StepInput:
     spoken: Block | None = None
     #: Who speaks when, where a person has settled it.
     speakers: Speakers | None = None
+    #: Events of repairs that a person has refused or added.
+    repairs: Repairs | None = None
 
 
 @dataclasses.dataclass(frozen=True)

@@ -14,6 +14,8 @@ from importlib.metadata import EntryPoint, entry_points
 from zesty_core.foundation.errors import BadSetting
 from zesty_core.steps.ambience import Ambience
 from zesty_core.steps.base import Step
+from zesty_core.steps.breath import Breath
+from zesty_core.steps.click import Click
 from zesty_core.steps.compressor import Compressor
 from zesty_core.steps.crosstalk import Crosstalk
 from zesty_core.steps.de_esser import DeEsser
@@ -29,6 +31,8 @@ from zesty_core.steps.loudness import Loudness
 from zesty_core.steps.multiband import Multiband
 from zesty_core.steps.noise_reduction import NoiseReduction
 from zesty_core.steps.normalize import Normalize
+from zesty_core.steps.plosive import Plosive
+from zesty_core.steps.room import Room
 from zesty_core.steps.saturation import Saturation
 
 GROUP = "zesty.steps"
@@ -36,10 +40,14 @@ _TYPE = re.compile(r"[a-z][a-z0-9_]{1,39}")
 
 _BEFORE_THE_ENDING: tuple[type[Step], ...] = (
     Declip,
+    Click,
+    Plosive,
     Normalize,
     Hum,
     NoiseReduction,
+    Room,
     Crosstalk,
+    Breath,
     Gate,
     DeEsser,
     Eq,

@@ -29,20 +29,25 @@ class EditedSound(models.Model):
         null=True, default=None, help_text="Who speaks when, where a person has settled it."
     )
 
+    repairs = models.JSONField(
+        null=True, default=None, help_text="Events that repairs leave alone, or mend as well."
+    )
+
     class Meta:
         abstract = True
 
 
 #: Fields of :class:`EditedSound` that change the sound, and all of them.
 SOUND_FIELDS = ("cuts", "inserts", "mono", "pad_start_s", "pad_end_s", "fade_in_s", "fade_out_s")
-EDIT_FIELDS = (*SOUND_FIELDS, "markers", "speakers")
+EDIT_FIELDS = (*SOUND_FIELDS, "markers", "speakers", "repairs")
 
 
 def sound_mark(edits: Edits, tone: str | None) -> list[Any]:
     """Identifies the edited sound; ``tone`` (of the room tone) counts only where it is used."""
     sound = as_file_edits(edits).as_json()
-    # Who speaks does not change what is measured.
-    sound.pop("speakers", None)
+    # Who speaks and what repairs do does not change what is measured.
+    for name in ("speakers", "repairs"):
+        sound.pop(name, None)
     return [sound, tone if holds_room_tone(edits) else None]
 
 

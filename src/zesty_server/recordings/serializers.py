@@ -220,6 +220,21 @@ class SpeakersSerializer(KeptJsonSerializer):
     turns = TurnSerializer(many=True)
 
 
+class RepairSpanSerializer(KeptJsonSerializer):
+    """A stretch of the original, and the type of the step that it concerns."""
+
+    type = serializers.CharField(max_length=40)
+    start_s = NumberField(min_value=0)
+    end_s = NumberField(min_value=0)
+
+
+class RepairsSerializer(KeptJsonSerializer):
+    """Events that repairs leave alone, and others that they mend although they did not find them."""
+
+    refused = RepairSpanSerializer(many=True)
+    added = RepairSpanSerializer(many=True)
+
+
 class RecordingSerializer(serializers.ModelSerializer[Recording]):
     """A recording with its chain."""
 
@@ -236,6 +251,7 @@ class RecordingSerializer(serializers.ModelSerializer[Recording]):
     inserts = InsertSerializer(many=True, read_only=True)
     markers = MarkerSerializer(many=True, read_only=True)
     speakers = SpeakersSerializer(read_only=True, allow_null=True)
+    repairs = RepairsSerializer(read_only=True, allow_null=True)
     chain = StepSerializer(many=True, read_only=True)
     recipe_name = serializers.CharField(source="recipe.name", read_only=True, allow_null=True)
     recipe_steps = StepSerializer(source="recipe.steps", many=True, read_only=True, allow_null=True)
@@ -323,8 +339,8 @@ class OnVersionSerializer(serializers.Serializer[None]):
 class EditsSerializer(OnVersionSerializer):
     """All that is done before the chain; times are of the original.
 
-    ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades, markers and speakers that
-    are not given stay.
+    ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades, markers, speakers and
+    repairs that are not given stay.
     """
 
     cuts = SpanSerializer(many=True)
@@ -336,6 +352,7 @@ class EditsSerializer(OnVersionSerializer):
     fade_out_s = NumberField(min_value=0, max_value=LONGEST_FADE_S, required=False)
     markers = MarkerSerializer(many=True, required=False)
     speakers = SpeakersSerializer(required=False, allow_null=True)
+    repairs = RepairsSerializer(required=False, allow_null=True)
 
 
 class PausesQuerySerializer(serializers.Serializer[None]):

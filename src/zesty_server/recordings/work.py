@@ -13,6 +13,7 @@ from zesty_core.audio.edits import (
     as_file_edits,
     checked_cuts,
     checked_inserts,
+    checked_repairs,
     checked_speakers,
     edit_times,
 )
@@ -91,6 +92,7 @@ def _checked(recording: Recording, edits: Mapping[str, Any]) -> dict[str, Any]:
         ("inserts", checked_inserts),
         ("markers", checked_markers),
         ("speakers", checked_speakers),
+        ("repairs", checked_repairs),
     ):
         if name in made:
             made[name] = checked(made[name], duration_s)

@@ -21,6 +21,7 @@ from zesty_server.recordings.serializers import (
     LevelsSerializer,
     MarkerSerializer,
     MeasuresSerializer,
+    RepairsSerializer,
     SpanSerializer,
     SpeakersSerializer,
 )
@@ -64,6 +65,7 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
     inserts = InsertSerializer(many=True, read_only=True)
     markers = MarkerSerializer(many=True, read_only=True)
     speakers = SpeakersSerializer(read_only=True, allow_null=True)
+    repairs = RepairsSerializer(read_only=True, allow_null=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)
 
     class Meta:

@@ -1908,6 +1908,7 @@ export interface components {
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
             readonly speakers: components["schemas"]["Speakers"] | null;
+            readonly repairs: components["schemas"]["Repairs"] | null;
             readonly notes: string[];
             /** Format: date-time */
             readonly started_at: string | null;
@@ -2098,8 +2099,8 @@ export interface components {
         /**
          * @description All that is done before the chain; times are of the original.
          *
-         *     ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades, markers and speakers that
-         *     are not given stay.
+         *     ``mono`` says how it is made of stereo (empty: it is not). Inserts, fades, markers, speakers and
+         *     repairs that are not given stay.
          */
         EditsRequest: {
             /**
@@ -2127,6 +2128,7 @@ export interface components {
             fade_out_s?: number;
             markers?: components["schemas"]["MarkerRequest"][];
             speakers?: components["schemas"]["SpeakersRequest"] | null;
+            repairs?: components["schemas"]["RepairsRequest"] | null;
         };
         /** @description An intro or outro: which bed, how far it lies over the voice, how loud towards it. */
         EndPiece: {
@@ -2941,6 +2943,7 @@ export interface components {
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
             readonly speakers: components["schemas"]["Speakers"] | null;
+            readonly repairs: components["schemas"]["Repairs"] | null;
             /** @description Counts every change of chain and edits. */
             readonly work_version: number;
             /** @description Tags that the file came with. */
@@ -2996,6 +2999,32 @@ export interface components {
             take?: number | null;
             notes?: string;
             dismissed?: string[];
+        };
+        /** @description A stretch of the original, and the type of the step that it concerns. */
+        RepairSpan: {
+            type: string;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+        };
+        /** @description A stretch of the original, and the type of the step that it concerns. */
+        RepairSpanRequest: {
+            type: string;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+        };
+        /** @description Events that repairs leave alone, and others that they mend although they did not find them. */
+        Repairs: {
+            refused: components["schemas"]["RepairSpan"][];
+            added: components["schemas"]["RepairSpan"][];
+        };
+        /** @description Events that repairs leave alone, and others that they mend although they did not find them. */
+        RepairsRequest: {
+            refused: components["schemas"]["RepairSpanRequest"][];
+            added: components["schemas"]["RepairSpanRequest"][];
         };
         /** @description A narrow peak and how far it stands over its octave. */
         Resonance: {
@@ -3119,6 +3148,7 @@ export interface components {
             readonly fade_out_s: number;
             readonly markers: components["schemas"]["Marker"][];
             readonly speakers: components["schemas"]["Speakers"] | null;
+            readonly repairs: components["schemas"]["Repairs"] | null;
             readonly notes: string[];
             /** Format: date-time */
             readonly started_at: string | null;
