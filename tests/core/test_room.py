@@ -64,7 +64,7 @@ def processed(sound, **params):
 
 
 def direct_to_reverberant_db(dry, sound):
-    """Of the response that makes the sound of the dry voice, found by regularised division of spectra."""
+    """Of the response from the dry voice to the sound, found by regularised division of spectra."""
     size = 1 << 20
     voice_, heard = np.fft.rfft(dry, size), np.fft.rfft(sound, size)
     power = np.square(np.abs(voice_))

@@ -203,7 +203,7 @@ def _plosives(m: Measures) -> Finding | None:
         "plosives",
         f"{len(thumps)} {'thump' if len(thumps) == 1 else 'thumps'} of breath on the microphone, "
         f"the first at {format_time(thumps[0])}.",
-        _roll_off(100.0),
+        add_step("Add Plosive", "plosive"),
         thumps[:_MOST_TIMES],
     )
 

@@ -23,7 +23,7 @@ from zesty_core.targets.document import Target
 _BOXY_DB, _MOST_CUT_DB, _NATURAL_BOX_DB = 6.5, 4.0, 4.0
 #: A filter begins so far under the voice's lowest band.
 _UNDER_VOICE = 0.85
-_RUMBLE_CORNER_HZ, _THUMP_CORNER_HZ, _LEAST_CORNER_HZ = 70.0, 100.0, 40.0
+_RUMBLE_CORNER_HZ, _LEAST_CORNER_HZ = 70.0, 40.0
 #: The voice's lowest band lies no further under its strongest.
 _LOWEST_BAND_DB = 15.0
 _LOWEST_HZ, _STRONGEST_HZ = 70.0, 600.0
@@ -207,6 +207,16 @@ def _declip(case: _Case) -> ProposedStep | None:
     return _step("declip", {"room_db": 0.0}, [reason], ("clipped",))
 
 
+def _plosive(case: _Case) -> ProposedStep | None:
+    if "plosives" not in case.codes or case.measures.speech_events is None:
+        return None
+    count = len(case.measures.speech_events.thumps_s)
+    thumps = "1 thump" if count == 1 else f"{count} thumps"
+    hit = "hits" if count == 1 else "hit"
+    reason = f"{thumps} of breath {hit} the microphone: each goes down by itself, the voice stays."
+    return _step("plosive", {}, [reason], ("plosives",))
+
+
 def _hum(case: _Case) -> ProposedStep | None:
     hum = case.measures.hum
     if hum is None:
@@ -220,21 +230,13 @@ def _hum(case: _Case) -> ProposedStep | None:
 
 
 def _cuts(case: _Case) -> ProposedStep | None:
-    """Rumble, thumps and a resonance: everything that is cut before the noise is learned."""
+    """Rumble and a resonance: everything that is cut before the noise is learned."""
     m = case.measures
     bands: list[dict[str, Any]] = []
     reasons: list[str] = []
     begins_hz = _voice_begins_hz(m)
-    wanted = [
-        (corner_hz, why)
-        for code, corner_hz, why in (
-            ("rumble", _RUMBLE_CORNER_HZ, "steady rumble lies below 40 Hz"),
-            ("plosives", _THUMP_CORNER_HZ, f"{_thumps(m)} of breath hit the microphone"),
-        )
-        if code in case.codes
-    ]
-    if wanted:
-        corner_hz, why = max(wanted)
+    if "rumble" in case.codes:
+        corner_hz = _RUMBLE_CORNER_HZ
         if begins_hz is not None:
             corner_hz = max(_LEAST_CORNER_HZ, min(corner_hz, round(_UNDER_VOICE * begins_hz)))
         # A steep slope close to the voice turns its lowest partials about.
@@ -242,7 +244,7 @@ def _cuts(case: _Case) -> ProposedStep | None:
         slope_db_oct = 24 if is_far else 12
         bands.append({"type": "high_pass", "freq_hz": corner_hz, "slope_db_oct": slope_db_oct})
         voice = "" if begins_hz is None else f", and this voice begins at about {begins_hz:.0f} Hz"
-        reasons.append(f"High-pass at {corner_hz:.0f} Hz: {why}{voice}.")
+        reasons.append(f"High-pass at {corner_hz:.0f} Hz: steady rumble lies below 40 Hz{voice}.")
     box = strongest_box(m.spectrum) if "boxy" in case.codes and m.spectrum is not None else None
     if box is not None and box[1] >= _BOXY_DB:
         freq_hz, over_db = box
@@ -252,13 +254,8 @@ def _cuts(case: _Case) -> ProposedStep | None:
             f"{cut_db:.1f} dB at {freq_hz:.0f} Hz: the room rings there, {over_db:.0f} dB above its "
             "neighbours."
         )
-    mends = tuple(c for c in ("rumble", "plosives", "boxy") if c in case.codes)
+    mends = tuple(c for c in ("rumble", "boxy") if c in case.codes)
     return _step("eq", {"bands": bands}, reasons, mends) if bands else None
-
-
-def _thumps(m: Measures) -> str:
-    count = len(m.speech_events.thumps_s) if m.speech_events else 0
-    return "1 thump" if count == 1 else f"{count} thumps"
 
 
 def _is_room_audible(m: Measures) -> bool:
@@ -379,6 +376,7 @@ def _loudness(case: _Case) -> ProposedStep:
 
 _RULES: tuple[Callable[[_Case], ProposedStep | None], ...] = (
     _declip,
+    _plosive,
     _normalize,
     _hum,
     _cuts,

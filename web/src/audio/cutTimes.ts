@@ -31,6 +31,19 @@ export interface Speakers {
   turns: Turn[];
 }
 
+/** A stretch of the original, and the type of the step that it concerns. */
+export interface RepairSpan {
+  type: string;
+  start_s: number;
+  end_s: number;
+}
+
+/** Events that repairs leave alone, and others that they mend although they did not find them. */
+export interface Repairs {
+  refused: RepairSpan[];
+  added: RepairSpan[];
+}
+
 /** What is done to a recording before its chain: spans left out, sound put in, a channel chosen, tone added, fades; markers. */
 export interface Edits {
   cuts: readonly Cut[];
@@ -46,17 +59,19 @@ export interface Edits {
   markers: readonly Marker[];
   /** Who speaks when, where a person has settled it. */
   speakers: Speakers | null;
+  /** What a person has refused or added; null for nothing. */
+  repairs: Repairs | null;
 }
 
 /** What the times of a recording and of its result differ by. */
 export type Shifts = Pick<Edits, "cuts" | "inserts" | "pad_start_s">;
 
-export const noEdits: Edits = { cuts: [], inserts: [], mono: "", pad_start_s: 0, pad_end_s: 0, fade_in_s: 0, fade_out_s: 0, markers: [], speakers: null };
+export const noEdits: Edits = { cuts: [], inserts: [], mono: "", pad_start_s: 0, pad_end_s: 0, fade_in_s: 0, fade_out_s: 0, markers: [], speakers: null, repairs: null };
 
 /** Just the edits of a recording or a run; what an older version did not know stays out. */
 export function editsOf(of: Partial<Edits>): Edits {
-  const { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers, speakers } = { ...noEdits, ...of };
-  return { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers, speakers };
+  const { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers, speakers, repairs } = { ...noEdits, ...of };
+  return { cuts, inserts, mono, pad_start_s, pad_end_s, fade_in_s, fade_out_s, markers, speakers, repairs };
 }
 
 /** Inserts in order. One that lies inside a cut goes with it; at the edge of a cut it stays. */
@@ -168,8 +183,10 @@ export const sameSound = (a: Edits, b: Edits) =>
   sameList(a.inserts, b.inserts, ["at_s", "length_s", "kind"]);
 
 /** Whether both say the same of who speaks when. */
+export const sameRepairs = (a: Repairs | null, b: Repairs | null) => JSON.stringify(a) === JSON.stringify(b);
+
 export const sameSpeakers = (a: Speakers | null, b: Speakers | null) =>
   a === b || (a !== null && b !== null && a.names.join("\n") === b.names.join("\n") && sameList(a.turns, b.turns, ["start_s", "end_s", "speaker"]));
 
 export const sameEdits = (a: Edits, b: Edits) =>
-  sameSound(a, b) && sameList(a.markers, b.markers, ["at_s", "name"]) && sameSpeakers(a.speakers, b.speakers);
+  sameSound(a, b) && sameList(a.markers, b.markers, ["at_s", "name"]) && sameSpeakers(a.speakers, b.speakers) && sameRepairs(a.repairs, b.repairs);

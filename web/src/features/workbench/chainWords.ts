@@ -1,7 +1,7 @@
 /** What is said of a chain, and of changes to it. */
 
 import type { StepType } from "../../api/types";
-import { sameEdits, sameSound, sameSpeakers, type Edits } from "../../audio/cutTimes";
+import { sameEdits, sameRepairs, sameSound, sameSpeakers, type Edits } from "../../audio/cutTimes";
 import { differences } from "../../chains/differences";
 import type { History, Work } from "./chainHistory";
 
@@ -39,6 +39,7 @@ function ofEdits(from: Edits, to: Edits): string[] {
   if (inserts !== 0) return [inserts > 0 ? "insert" : "insert removed"];
   if (markers !== 0) return [markers > 0 ? "marker" : "marker removed"];
   if (!sameSpeakers(from.speakers, to.speakers)) return ["speakers"];
+  if (!sameRepairs(from.repairs, to.repairs)) return ["repairs"];
   if (from.mono !== to.mono) return [to.mono ? `mono from ${to.mono}` : "stereo again"];
   if (from.fade_in_s !== to.fade_in_s || from.fade_out_s !== to.fade_out_s) return ["fades"];
   if (sameSound(from, to)) return ["marker renamed"];

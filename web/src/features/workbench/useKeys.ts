@@ -24,6 +24,8 @@ interface Acts {
   onStep: (index: number) => void;
   /** To the next clip mark, or the one before. */
   onClip: (forward: boolean) => void;
+  /** To the next event of a repair, or the one before. */
+  onEvent: (forward: boolean) => void;
 }
 
 const JUMP_S = 5;
@@ -42,6 +44,7 @@ export const KEYS: readonly [string, string][] = [
   ["0", "show the whole recording"],
   ["Shift + \u2190 \u2192", "move what is shown"],
   ["C, Shift + C", "next clip mark, or the one before"],
+  ["E, Shift + E", "next event that a repair has mended, or the one before"],
   ["X", "cut out the selection"],
   ["N", "add a marker at the playhead"],
   ["Ctrl + Enter", "run the chain"],
@@ -84,6 +87,8 @@ export function useKeys(acts: Acts) {
       x: () => now.current.onCut(),
       c: () => now.current.onClip(true),
       C: () => now.current.onClip(false),
+      e: () => now.current.onEvent(true),
+      E: () => now.current.onEvent(false),
       "+": () => now.current.onZoom(ZOOM),
       "=": () => now.current.onZoom(ZOOM),
       "-": () => now.current.onZoom(1 / ZOOM),

@@ -3,7 +3,7 @@
 import { useMemo, useState } from "react";
 
 import type { Run, Step, StepType } from "../../api/types";
-import { editsOf, noEdits, sameSound, sameSpeakers, type Edits } from "../../audio/cutTimes";
+import { editsOf, noEdits, sameRepairs, sameSound, sameSpeakers, type Edits } from "../../audio/cutTimes";
 import { isBusy, useRuns } from "../runs";
 import { sameSteps } from "../../chains/sameSteps";
 import { differences } from "../../chains/differences";
@@ -21,6 +21,7 @@ export function useResult(recordingId: string, steps: Step[], edits: Edits, type
   const changes = result ? differences(result.chain as Step[], steps, types) : [];
   if (result && !sameSound(afterEdits, edits)) changes.push("cuts or inserts");
   if (result && !sameSpeakers(afterEdits.speakers, edits.speakers)) changes.push("speakers");
+  if (result && !sameRepairs(afterEdits.repairs, edits.repairs)) changes.push("repairs");
   return {
     result,
     done,

@@ -7,6 +7,7 @@ import { Mirror } from "../Mirror";
 import { PlaybackBar } from "../PlaybackBar";
 import { RoomToneChoice } from "../RoomToneBar";
 import { SelectionTools } from "../SelectionTools";
+import { adding, marksOf, mending, refusing, repairsIn, RepairStrip } from "../repairs";
 import { foundBy, SpeakerStrip } from "../speakers";
 import { KEYS } from "../useKeys";
 import { useMetered } from "../useMetered";
@@ -25,6 +26,8 @@ export function BenchPicture() {
   const [metered, setMetered] = useMetered();
   useBenchKeys(bench, toClip);
   const speakers = edits.speakers ?? foundBy(result);
+  const marks = marksOf(result, edits.repairs);
+  const repairs = repairsIn(bench.steps);
   const tone = recording.room_tone;
   const marked = tone?.recording === recording.id ? [{ startS: tone.start_s, endS: tone.end_s, found: false }] : [];
   const roomTones = tone ? marked : learnedFrom(recording).map((f) => ({ ...f, found: true }));
@@ -42,6 +45,13 @@ export function BenchPicture() {
         <SpeakerStrip
           speakers={speakers} corrected={edits.speakers !== null} view={bench.view} playheadS={() => playback.timeNowS}
           onSet={(next) => bench.edit({ speakers: next })} onGoTo={bench.goTo}
+        />
+      )}
+      {(marks.length > 0 || (repairs.length > 0 && selection)) && (
+        <RepairStrip
+          marks={marks} types={bench.types} view={bench.view} offered={repairs} selection={selection}
+          onRefuse={(mark) => bench.edit({ repairs: refusing(edits.repairs, mark) })} onMend={(mark) => bench.edit({ repairs: mending(edits.repairs, mark) })}
+          onAdd={(span) => bench.edit({ repairs: adding(edits.repairs, span) })} onGoTo={bench.goTo}
         />
       )}
       <PlaybackBar

@@ -1,8 +1,11 @@
 import { focusSoon, STEP_EDITOR } from "../focusing";
 import { moved, showing, zoomed } from "../mirrorView";
+import { marksOf, nextMark } from "../repairs";
 import { withMarker } from "../timing";
 import { useKeys } from "../useKeys";
 import type { Bench } from "./useBench";
+
+const EVENT_LEAD_S = 0.4;
 
 /** The keys of the workbench. */
 export function useBenchKeys(bench: Bench, toClip: (forward: boolean) => void) {
@@ -20,6 +23,12 @@ export function useBenchKeys(bench: Bench, toClip: (forward: boolean) => void) {
       focusSoon(STEP_EDITOR, "input, select", true);
     },
     onMarker: () => bench.edit({ markers: withMarker(edits.markers, playback.timeNowS) }),
+    onEvent: (forward) => {
+      // A little before it, so that it is heard in its place.
+      const now = playback.timeNowS + (forward ? EVENT_LEAD_S : -EVENT_LEAD_S / 2);
+      const mark = nextMark(marksOf(bench.result, edits.repairs), now, forward);
+      if (mark) bench.goTo(Math.max(0, mark.start_s - EVENT_LEAD_S));
+    },
     onWhole: () => setView({ startS: 0, endS: durationS }),
     onMove: (lengths) => setView((shown) => moved(shown, lengths * (shown.endS - shown.startS), durationS)),
   });

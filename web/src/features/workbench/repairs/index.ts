@@ -1,0 +1,2 @@
+export { RepairStrip } from "./RepairStrip";
+export { adding, marksOf, mending, nextMark, refusing, repairsIn } from "./marks";
