@@ -19,7 +19,7 @@ from zesty_core import ENGINE_VERSION
 from zesty_core.audio.channels import MonoSource
 from zesty_core.audio.conversion import ConvertingSink
 from zesty_core.audio.cuts import CutSource
-from zesty_core.audio.edits import checked_speakers
+from zesty_core.audio.edits import checked_repairs, checked_speakers
 from zesty_core.audio.encoding import Encoding, make_writer
 from zesty_core.audio.reader import AudioFile
 from zesty_core.audio.tag_reader import read_tags
@@ -29,7 +29,8 @@ from zesty_core.chain.recipe import Recipe
 from zesty_core.chain.runner import ChainResult, run_chain
 from zesty_core.delivery.folding import run_folded
 from zesty_core.foundation.errors import BadInput
-from zesty_core.foundation.marks import MarkedSource, Marks
+from zesty_core.foundation.marks import NO_MARKS, MarkedSource, Marks
+from zesty_core.foundation.repairs import Repairs
 from zesty_core.foundation.room_tone import LONGEST_S, RoomTone
 from zesty_core.foundation.signal import Source, Span
 from zesty_core.foundation.speakers import Speakers
@@ -58,8 +59,12 @@ def _process(options: argparse.Namespace, file: AudioFile, out: Path) -> int:
     if options.cut:
         source = CutSource(source, _cuts(options.cut, file.info.duration_s))
     tone = _room_tone(options.room_tone, file, bool(options.cut))
-    if options.speakers:
-        source = MarkedSource(source, Marks(_speakers(options.speakers, source.info.duration_s)))
+    marks = Marks(
+        _speakers(options.speakers, source.info.duration_s) if options.speakers else None,
+        _repairs(options.repairs, source.info.duration_s) if options.repairs else None,
+    )
+    if marks != NO_MARKS:
+        source = MarkedSource(source, marks)
     info = source.info
     rate_hz = encoding.rate_hz(options.rate or info.sample_rate_hz)
     channels = options.channels or info.channels
@@ -124,13 +129,22 @@ def check_out(out: Path, source: Path, force: bool) -> None:
         raise BadInput(f"{out.name}: the folder {out.parent} does not exist", path="out")
 
 
+def _document(path: str, option: str) -> Any:
+    try:
+        return json.loads(Path(path).read_text(encoding="utf-8"))
+    except (OSError, ValueError) as fault:
+        raise BadInput(f"--{option} {path}: cannot be read ({fault})", path=option) from None
+
+
 def _speakers(path: str, duration_s: float) -> Speakers:
     """The document, where it fits."""
-    try:
-        document = json.loads(Path(path).read_text(encoding="utf-8"))
-    except (OSError, ValueError) as fault:
-        raise BadInput(f"--speakers {path}: cannot be read ({fault})", path="speakers") from None
-    return Speakers.from_json(checked_speakers(document, duration_s))
+    return Speakers.from_json(checked_speakers(_document(path, "speakers"), duration_s))
+
+
+def _repairs(path: str, duration_s: float) -> Repairs | None:
+    """The document, where it fits; None where it names nothing."""
+    checked = checked_repairs(_document(path, "repairs"), duration_s)
+    return Repairs.from_json(checked) if checked else None
 
 
 def _cuts(spans: list[tuple[float, float]], duration_s: float) -> list[Span]:

@@ -106,6 +106,12 @@ def add_process_parser(commands: Any) -> None:
         metavar="FILE",
         help="who speaks when, as zesty speakers --json prints it, in times of what --cut leaves",
     )
+    process.add_argument(
+        "--repairs",
+        metavar="FILE",
+        help='events to leave alone and others to mend: JSON {"refused": [...], "added": [...]}, each '
+        '{"type": "click", "start_s": 1.2, "end_s": 1.21}, in times of what --cut leaves',
+    )
     add_file_options(process, "OUT")
     process.add_argument(
         "--tag",

@@ -204,6 +204,17 @@ def test_a_passage_equals_the_run_and_so_do_blocks_of_any_size(kind):
     assert level_db(heard - whole[:, first:last]) < level_db(heard) - 60
 
 
+def test_a_refusal_is_counted_once_wherever_pieces_end():
+    sound = noise(-70, 4, RATE)
+    places = range(RATE // 4, 3 * RATE, RATE // 4)
+    for at in places:
+        sound[0, at : at + 24] += click(24, 4000, 0.05).astype(np.float32)
+    everything = {"refused": [{"type": "click", "start_s": 0, "end_s": 4}], "added": []}
+    out, report = run(sound, "click", FileEdits(repairs=everything))
+    assert (report["refused"], report["mended"]) == (len(places), 0)
+    assert np.array_equal(out, sound)
+
+
 def test_nobody_speaks_and_nothing_is_looked_for():
     for kind in ("plosive", "breath"):
         out, report = run(noise(-60, 3, RATE), kind)

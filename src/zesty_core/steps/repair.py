@@ -186,7 +186,7 @@ class RepairProcessor:
         for event in self._mender.find(sound):
             middle = first + (event.start + event.stop) // 2
             if any(a <= middle < b for a, b in self._refused):
-                self._refusals += event.start >= self._reach
+                self._refusals += self._reach <= event.start < self._reach + self._piece
             else:
                 events.append(event)
         last = first + sound.shape[1]
