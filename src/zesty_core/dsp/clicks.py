@@ -29,6 +29,8 @@ _SIDE_BINS, _LONGEST_BINS = 100, 80
 #: that is half for the shortest.
 _BEFORE_BINS, _BEHIND_BINS = ((-240, -100), (-100, -12)), ((12, 48), (48, 160))
 _STEADY_DB, _MOST_MORE_DB, _SHORT_BINS = 8.0, 10.0, 4
+#: Where the sound itself is compared, it must stand out so much further.
+_PLAIN_DB = 6.0
 #: Parts of one click lie no further from each other.
 _APART_BINS = 4
 #: A click ends where its error falls to so many times what is usual around it, or to so much of the
@@ -77,9 +79,14 @@ def find_clicks(sound: Samples, sample_rate_hz: int, stricter_db: float) -> list
     error = prediction_error(sound, hop_samples(sample_rate_hz), order)
     errors = np.square(error[: bins * samples]).reshape(bins, samples).sum(axis=1)
     powers = np.square(sound[: bins * samples]).reshape(bins, samples).mean(axis=1)
+    # A model that is fitted to a strong click foretells it, and makes much of what lies beside it.
+    plain = np.diff(sound[: bins * samples], prepend=sound[:1])
+    plain_energies = np.square(plain).reshape(bins, samples).sum(axis=1)
     found: list[tuple[float, int, int]] = []
     for length, least_db in _LENGTHS:
-        over_db = _over_sides_db(errors, length)
+        over_db = np.maximum(
+            _over_sides_db(errors, length), _over_sides_db(plain_energies, length) - _PLAIN_DB
+        )
         highest = over_db >= maximum_filter1d(over_db, 2 * length + 5)
         for first in np.flatnonzero(highest & (over_db > least_db + stricter_db)):
             beyond_db = float(over_db[first]) - least_db - stricter_db
