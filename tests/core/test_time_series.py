@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from zesty_core.measures.time_series import TimeSeries, runs
+from zesty_core.dsp.runs import runs
+from zesty_core.measures.time_series import TimeSeries
 
 
 @pytest.mark.parametrize("pieces", [[], [0], [5, 3], [65_536], [65_535, 2, 200_000, 7]])

@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measures.time_series import merged_runs
+from zesty_core.dsp.runs import merged_runs
 
 Samples = NDArray[np.float64]
 Flags = NDArray[np.bool_]

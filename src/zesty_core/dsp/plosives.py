@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zesty_core.measures.time_series import merged_runs
+from zesty_core.dsp.runs import merged_runs
 
 Samples = NDArray[np.float64]
 Spans = list[tuple[int, int]]

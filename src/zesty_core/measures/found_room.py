@@ -25,9 +25,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.runs import runs
 from zesty_core.foundation.signal import Span
 from zesty_core.foundation.units import SILENCE_DB, power_to_db
-from zesty_core.measures.time_series import runs
 from zesty_core.measures.voiced import STEP_MS, VoicedMeter
 
 QUIETEST_S = 0.5

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.runs import runs
 from zesty_core.foundation.signal import Span
 from zesty_core.foundation.units import power_to_db
-from zesty_core.measures.time_series import runs
 
 #: A room so far under the voice needs no work (common practice, no source).
 LEAST_CLEARANCE_DB = 35.0

@@ -13,9 +13,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.runs import runs
 from zesty_core.foundation.signal import Source, Span, Spans
 from zesty_core.foundation.units import db_to_factor, seconds_to_samples
-from zesty_core.measures.time_series import runs
 
 SHORTEST_S, LONGEST_S = 0.2, 10.0
 _HOP_S = 0.01

@@ -16,12 +16,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.runs import merged_runs, runs
 from zesty_core.foundation.speakers import MOST_SPEAKERS, Speakers, Turn, usual_names
 from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.speaker_clusters import merged_down
 from zesty_core.measures.speaker_frames import SpeakerFrames
 from zesty_core.measures.speech_events import LEAST_WORD_S, PHRASE_GAP_S, Phrase
-from zesty_core.measures.time_series import merged_runs, runs
 from zesty_core.runtime.kernel import kernel
 
 #: Speech stands so far over the quietest, and not further under the loudest.

@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 
 from zesty_core.dsp import biquad
 from zesty_core.dsp.cascade import Cascade
+from zesty_core.dsp.runs import merged_runs, runs
 from zesty_core.foundation.units import power_to_db
 from zesty_core.measures.hops import SAMPLES, SQUARES, samples_per_ms
-from zesty_core.measures.time_series import TimeSeries, merged_runs, runs
+from zesty_core.measures.time_series import TimeSeries
 from zesty_core.runtime.kernel import kernel
 
 _MS_PER_HOP = 10

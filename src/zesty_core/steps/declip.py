@@ -10,11 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zesty_core.dsp.declipping import FRAME_SAMPLES, rebuilt
+from zesty_core.dsp.runs import runs
 from zesty_core.dsp.spectral import hann
 from zesty_core.foundation.settings import number
 from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.foundation.units import db_to_factor, factor_to_db
-from zesty_core.measures.time_series import runs
 from zesty_core.steps.base import Facts, GainProcessor, Guide, Step, StepInput
 from zesty_core.steps.step_advice import Trait
 
