@@ -14,11 +14,11 @@ import { useWidth } from "../../../pictures/useWidth";
 import { HEAD_LEFT } from "../levelGeometry";
 import { placing } from "../mirrorPlaces";
 import type { TimeSpan } from "../mirrorView";
-import type { MarkState, RepairMark } from "./marks";
+import { actOn, lengthMs, STATE_WORDS, type MarkState, type RepairMark } from "./marks";
+import { RepairList } from "./RepairList";
 
 const HEIGHT = 22;
 const LEAST_WIDTH = 7;
-const WORDS: Record<MarkState, string> = { mended: "mended", refused: "left alone", added: "added by hand" };
 
 interface Props {
   marks: readonly RepairMark[];
@@ -38,6 +38,8 @@ export function RepairStrip({ marks, types, view, offered, selection, onRefuse, 
   const { colours } = useTheme();
   const [room, ref] = useWidth(1104);
   const [opened, setOpened] = useState<{ mark: RepairMark; anchor: HTMLElement } | null>(null);
+  const [listed, setListed] = useState(false);
+  const act = (mark: RepairMark) => (mark.state === "refused" ? onMend : onRefuse)(mark);
   const width = Math.max(100, room - HEAD_LEFT);
   const place = placing(view, width);
   const labelOf = (type: string) => types.find((t) => t.type === type)?.label ?? type;
@@ -56,8 +58,8 @@ export function RepairStrip({ marks, types, view, offered, selection, onRefuse, 
       <Box sx={{ position: "relative", ml: `${HEAD_LEFT}px`, width, height: HEIGHT, overflow: "hidden", borderBottom: `1px solid ${colours.rule}` }}>
         {shown.map((mark) => (
           <ButtonBase
-            key={`${mark.type} ${mark.start_s} ${mark.state}`} title={`${labelOf(mark.type)}, ${WORDS[mark.state]}`}
-            aria-label={`${labelOf(mark.type)} at ${formatTime(mark.start_s, 2)}, ${WORDS[mark.state]}`}
+            key={`${mark.type} ${mark.start_s} ${mark.state}`} title={`${labelOf(mark.type)}, ${STATE_WORDS[mark.state]}`}
+            aria-label={`${labelOf(mark.type)} at ${formatTime(mark.start_s, 2)}, ${STATE_WORDS[mark.state]}`}
             onClick={(event) => setOpened({ mark, anchor: event.currentTarget })}
             sx={{
               position: "absolute", top: 4, height: HEIGHT - 8, borderRadius: "3px", ...faces[mark.state],
@@ -68,6 +70,9 @@ export function RepairStrip({ marks, types, view, offered, selection, onRefuse, 
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 3, ml: `${HEAD_LEFT}px`, mt: 1 }}>
         <Typography variant="body2">{inWords(marks, labelOf)}</Typography>
+        {marks.length > 0 && (
+          <Button size="small" variant="text" aria-expanded={listed} onClick={() => setListed(!listed)}>{listed ? "Hide the list" : "List"}</Button>
+        )}
         {selection && offered.map((type) => (
           <Button
             key={type} size="small" variant="outlined"
@@ -78,15 +83,14 @@ export function RepairStrip({ marks, types, view, offered, selection, onRefuse, 
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ ml: "auto" }}>E goes to the next, B lets hear before, R what is removed.</Typography>
       </Box>
+      {listed && <Box sx={{ ml: `${HEAD_LEFT}px` }}><RepairList marks={marks} labelOf={labelOf} onAct={act} onGoTo={(mark) => onGoTo(mark.start_s)} /></Box>}
       <Menu open={opened !== null} anchorEl={opened?.anchor} onClose={() => setOpened(null)}>
         {opened && [
           <MenuItem key="go" onClick={close(() => onGoTo(opened.mark.start_s))}>
             Go to {formatTime(opened.mark.start_s, 2)}
-            {opened.mark.strengthDb !== null && `, ${Math.round((opened.mark.end_s - opened.mark.start_s) * 1000)} ms, stands out by ${formatDb(opened.mark.strengthDb)} dB`}
+            {opened.mark.strengthDb !== null && `, ${lengthMs(opened.mark)} ms, stands out by ${formatDb(opened.mark.strengthDb)} dB`}
           </MenuItem>,
-          opened.mark.state === "refused"
-            ? <MenuItem key="mend" onClick={close(() => onMend(opened.mark))}>Mend it again</MenuItem>
-            : <MenuItem key="refuse" onClick={close(() => onRefuse(opened.mark))}>{opened.mark.state === "added" ? "Take it back" : "Leave it alone"}</MenuItem>,
+          <MenuItem key="act" onClick={close(() => act(opened.mark))}>{actOn(opened.mark)}</MenuItem>,
         ]}
       </Menu>
     </Box>
@@ -101,7 +105,7 @@ function inWords(marks: readonly RepairMark[], labelOf: (type: string) => string
       const counts = (["mended", "refused", "added"] as const)
         .map((state) => ({ state, count: marks.filter((mark) => mark.type === type && mark.state === state).length }))
         .filter(({ count }) => count > 0);
-      return `${labelOf(type)}: ${counts.map(({ state, count }) => `${count} ${WORDS[state]}`).join(", ")}.`;
+      return `${labelOf(type)}: ${counts.map(({ state, count }) => `${count} ${STATE_WORDS[state]}`).join(", ")}.`;
     })
     .join(" ");
 }

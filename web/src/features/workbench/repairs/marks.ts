@@ -11,6 +11,13 @@ export interface RepairMark extends RepairSpan {
   strengthDb: number | null;
 }
 
+export const STATE_WORDS: Record<MarkState, string> = { mended: "mended", refused: "left alone", added: "added by hand" };
+
+/** The one thing to do about an event. */
+export const actOn = ({ state }: RepairMark): string => ({ mended: "Leave it alone", refused: "Mend it again", added: "Take it back" })[state];
+
+export const lengthMs = ({ start_s, end_s }: RepairSpan): number => Math.round((end_s - start_s) * 1000);
+
 const NOTHING: Repairs = { refused: [], added: [] };
 
 /** Rows of start, end and strength, as a step reports them. */

@@ -1,4 +1,4 @@
-import { screen } from "@testing-library/react";
+import { screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
@@ -70,6 +70,13 @@ describe("the strip of repairs", () => {
     await userEvent.click(screen.getByRole("button", { name: "Click at 0:01.00, left alone" }));
     await userEvent.click(screen.getByRole("menuitem", { name: "Mend it again" }));
     expect(did.onMend).toHaveBeenCalledWith(expect.objectContaining(refused));
+    await userEvent.click(screen.getByRole("button", { name: "List" }));
+    const rows = within(screen.getByRole("table", { name: "Events of repairs" })).getAllByRole("row");
+    expect(rows.map((row) => row.textContent)).toEqual([
+      "0:01.00Click10 msleft aloneMend it again", "0:01.50Breath400 ms20.0 dBmendedLeave it alone", "0:05.00Click20 ms12.0 dBmendedLeave it alone",
+    ]);
+    await userEvent.click(screen.getByRole("button", { name: "Leave it alone: 0:05.00" }));
+    expect(did.onRefuse).toHaveBeenLastCalledWith(expect.objectContaining({ type: "click", start_s: 5 }));
     await userEvent.click(screen.getByRole("button", { name: "Click: mend the selection" }));
     expect(did.onAdd).toHaveBeenCalledWith({ type: "click", start_s: 6, end_s: 6.1 });
   });
