@@ -42,7 +42,9 @@ def run_of(api, take):
 
 
 def test_an_event_is_refused_and_another_added(api, take):
-    (event,) = report_of(run_of(api, take))["events"]
+    first = run_of(api, take)
+    (event,) = report_of(first)["events"]
+    assert first["mended"] == {"Click": 1}
     assert event[0] == pytest.approx(2.0, abs=0.01)
     refused = {"type": "click", "start_s": event[0], "end_s": event[1]}
     added = {"type": "click", "start_s": 3.0, "end_s": 3.005}

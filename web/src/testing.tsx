@@ -74,7 +74,7 @@ export function someRun(changes: Partial<Run> = {}): Run {
   return {
     id: "run-1", recording: "rec-1", recording_name: "Hide guide", channels: 1, ...noEdits, cuts: [], inserts: [], markers: [], duration_s: 30, batch: null, chain: [],
     recipe_name: "Calm", recipe_version: 1, engine_version: "1", before: measures, after: measures, points: [],
-    room_tone: null, notes: [], differences: [], delivery: null, target_name: null, voice_gain_db: null, label: "", clipped_samples: 0, started_at: null, state: "done", progress: 1, doing: "",
+    room_tone: null, notes: [], mended: {}, differences: [], delivery: null, target_name: null, voice_gain_db: null, label: "", clipped_samples: 0, started_at: null, state: "done", progress: 1, doing: "",
     error: "", error_code: "", created_at: "2026-11-24T10:00:00Z", finished_at: null, ...changes,
   };
 }

@@ -97,6 +97,16 @@ class ChainResult:
         said = [(STEP_TYPES[p.type].label, p.report.get("note")) for p in self.points]
         return [f"{label}: {note}" for label, note in said if note]
 
+    @property
+    def mended(self) -> dict[str, int]:
+        """How many events each repair has mended, by its label."""
+        counts: dict[str, int] = {}
+        for point in self.points:
+            if (count := point.report.get("mended")) is not None:
+                label = STEP_TYPES[point.type].label
+                counts[label] = counts.get(label, 0) + count
+        return counts
+
 
 def _no_progress(progress: Progress) -> None:
     pass

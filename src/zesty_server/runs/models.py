@@ -45,6 +45,7 @@ class Run(EditedSound, Job):
     points = models.JSONField(default=list, help_text="Levels and report after every step.")
     room_tone = models.JSONField(null=True, help_text="Span used, and where it came from.")
     notes = models.JSONField(default=list)
+    mended = models.JSONField(default=dict, help_text="Events that each repair has mended.")
     clipped_samples = models.PositiveIntegerField(default=0)
 
     objects = OwnedManager()

@@ -67,6 +67,9 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
     speakers = SpeakersSerializer(read_only=True, allow_null=True)
     repairs = RepairsSerializer(read_only=True, allow_null=True)
     notes = serializers.ListField(child=serializers.CharField(), read_only=True)
+    mended = serializers.DictField(
+        child=WholeField(), read_only=True, help_text="Events that repairs have mended, by step."
+    )
 
     class Meta:
         model = Run
@@ -80,6 +83,7 @@ class RunHeadSerializer(serializers.ModelSerializer[Run]):
             "chain",
             *EDIT_FIELDS,
             "notes",
+            "mended",
             "started_at",
             *JOB_FIELDS,
         )

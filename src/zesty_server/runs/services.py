@@ -372,6 +372,7 @@ def _fields(result: ChainResult) -> dict[str, Any]:
         "after": result.after.as_json(),
         "points": [p.as_json() for p in result.points],
         "notes": result.notes,
+        "mended": result.mended,
         "room_tone": result.room_tone_json(),
     }
 

@@ -1910,6 +1910,10 @@ export interface components {
             readonly speakers: components["schemas"]["Speakers"] | null;
             readonly repairs: components["schemas"]["Repairs"] | null;
             readonly notes: string[];
+            /** @description Events that repairs have mended, by step. */
+            readonly mended: {
+                [key: string]: number;
+            };
             /** Format: date-time */
             readonly started_at: string | null;
             readonly state: components["schemas"]["JobStateEnum"];
@@ -3150,6 +3154,10 @@ export interface components {
             readonly speakers: components["schemas"]["Speakers"] | null;
             readonly repairs: components["schemas"]["Repairs"] | null;
             readonly notes: string[];
+            /** @description Events that repairs have mended, by step. */
+            readonly mended: {
+                [key: string]: number;
+            };
             /** Format: date-time */
             readonly started_at: string | null;
             readonly state: components["schemas"]["JobStateEnum"];

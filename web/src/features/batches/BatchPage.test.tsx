@@ -19,7 +19,7 @@ const batch = {
   id: "", name: "November", recipe_name: "Calm", recipe_version: 3, created_at: "2026-11-24T10:00:00Z",
   target_name: "Podcast, mono", name_pattern: "{title}", set_level: "alike", paused: false, unusual: { a: ["needed 7.2 dB more gain than is usual here"] },
   runs: [
-    someRun({ id: "a", recording_name: "Causeway", notes: ["loudness: under the target"], delivery }),
+    someRun({ id: "a", recording_name: "Causeway", notes: ["loudness: under the target"], mended: { Click: 12, Breath: 0, Plosive: 2 }, delivery }),
     someRun({ id: "b", recording_name: "Saltmarsh", state: "failed", error: "saltmarsh.wav: ends early" }),
   ],
 };
@@ -34,6 +34,7 @@ describe("a batch", () => {
     expect(screen.getAllByRole("img", { name: /voice −22.0, peak −3.0 dB/ })).toHaveLength(2);
     expect(screen.getByRole("link", { name: "Download Causeway" })).toHaveAttribute("href", "/api/deliveries/d/file/");
     expect(screen.getByText("Causeway.mp3")).toBeInTheDocument();
+    expect(screen.getByText("Mended: click 12, plosive 2")).toBeInTheDocument();
     expect(screen.getByText(/needed 7.2 dB more gain/)).toBeInTheDocument();
     expect(screen.getByRole("link", { name: "New batch with these settings" })).toHaveAttribute("href", "/batches");
     expect(screen.getByRole("progressbar", { name: "Batch" })).toHaveAttribute("aria-valuenow", "100");

@@ -30,6 +30,7 @@ export const BatchRow = memo(function BatchRow({ run, unusual, paused }: Props) 
         </Typography>
         <State run={run} />
         {run.delivery && run.state === "done" && <Typography variant="caption" component="div">{run.delivery.file_name}</Typography>}
+        {mendedWords(run) && <Typography variant="caption" component="div">{mendedWords(run)}</Typography>}
         {unusual.map((words) => (
           <Typography key={words} variant="caption" component="div" sx={{ color: colours.caution }}>
             <CautionIcon size={13} /> {words}
@@ -40,6 +41,12 @@ export const BatchRow = memo(function BatchRow({ run, unusual, paused }: Props) 
     </tr>
   );
 });
+
+/** "Mended: click 12, breath 5"; nothing where no repair found anything. */
+function mendedWords(run: BatchFile): string | null {
+  const found = Object.entries(run.mended).filter(([, count]) => count > 0);
+  return found.length > 0 ? `Mended: ${found.map(([label, count]) => `${label.toLowerCase()} ${count}`).join(", ")}` : null;
+}
 
 function State({ run }: { run: BatchFile }) {
   const { colours } = useTheme();
