@@ -92,7 +92,9 @@ class LateReverberation:
         """Correlations of a piece with its past, weighted by how soft each frame is."""
         matrix = np.zeros((self._foretold, TAPS, TAPS), np.complex64)
         vector = np.zeros((self._foretold, TAPS), np.complex64)
-        all_, frames = 0.0, 0
+        all_ = 0.0
+        # Channels that are alike say no more than one.
+        frames = int(np.count_nonzero(whole[:, HISTORY:].any(axis=(0, 2))))
         for channel in whole[:, :, : self._foretold]:
             if not channel.any():
                 continue
@@ -100,7 +102,6 @@ class LateReverberation:
             near = 0.5 * (power[HISTORY:] + power[HISTORY - 1 : -1])
             near = np.maximum(near, _LEAST_WEIGHT * near.mean(axis=0) + _NOTHING)
             all_ += float((power[HISTORY:] / near).sum(dtype=np.float64))
-            frames += int(np.count_nonzero(power[HISTORY:].any(axis=1)))
             past = _past(channel)
             weighted = past.conj() / near.T[:, None, :]
             matrix += weighted @ past.transpose(0, 2, 1)
