@@ -14,6 +14,7 @@ import soundfile
 
 from tests.made_sound import RATE, noise, spoken
 from tests.server.conftest import wav
+from zesty_server.comparisons.sides import MOST_SIDES
 from zesty_server.runs.models import Run
 
 GAIN = [{"type": "gain", "params": {"gain_db": -6}}]
@@ -113,7 +114,7 @@ def test_a_result_of_other_cuts_is_refused_in_words(api, recording, run):
         ({"start_s": 0, "end_s": 99, "sides": [{"kind": "before"}]}, None),
         ({"start_s": 0, "end_s": 0.2, "sides": [{"kind": "before"}]}, "end_s"),
         ({"start_s": 0, "end_s": 3, "sides": []}, "sides"),
-        ({"start_s": 0, "end_s": 3, "sides": [{"kind": "before"}] * 7}, "sides"),
+        ({"start_s": 0, "end_s": 3, "sides": [{"kind": "before"}] * (MOST_SIDES + 1)}, "sides"),
         ({"start_s": 0, "end_s": 3, "sides": [{"kind": "sideways"}]}, None),
     ],
 )
