@@ -64,7 +64,7 @@ def test_a_run_of_it_tells_once_what_it_corrects(api):
     assert "31 dB under the voice" in still_heard["words"][0]
     assert [step["type"] for step in still_heard["steps"]] == [step["type"] for step in steps]
     assert still_heard["steps"] != steps
-    # Of any other chain, its own correction among them, nothing is said.
+    # Of any other chain, its own correction among them, nothing comes back.
     nothing = {"words": [], "steps": []}
     assert corrected(still_heard["steps"], {"clearance_db": 31.0}) == nothing
     assert corrected(steps, {"clearance_db": 60.0}) == nothing

@@ -14,13 +14,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.fixed_hops import bin_samples, hop_samples
 from zesty_core.dsp.prediction import prediction_error
 
 Samples = NDArray[np.float64]
 
-#: Energies are looked at in bins of a quarter of a millisecond.
-_BINS_PER_S = 4000
-_BINS_PER_HOP = 40
 #: Lengths of what is looked for, in bins, and how far each must stand over its sides, in dB.
 _LENGTHS = ((1, 10.0), (4, 9.0), (12, 8.5), (32, 8.5), (80, 9.0))
 _SIDE_BINS, _LONGEST_BINS = 100, 80
@@ -50,23 +48,13 @@ class Click:
     over_db: float
 
 
-def bin_samples(sample_rate_hz: int) -> int:
-    """Samples of a bin."""
-    return max(2, round(sample_rate_hz / _BINS_PER_S))
-
-
-def hop_samples(sample_rate_hz: int) -> int:
-    """Sound to look at begins on a multiple of so many samples."""
-    return bin_samples(sample_rate_hz) * _BINS_PER_HOP
-
-
 def find_clicks(sound: Samples, sample_rate_hz: int, stricter_db: float) -> list[Click]:
     """Clicks in a sound, in order.
 
     Parameters
     ----------
     sound : array, shape (n,)
-        Begins on a multiple of 40 bins. What lies within 130 ms of its ends is not to be relied on.
+        Begins on a hop. What lies within 130 ms of its ends is not to be relied on.
     sample_rate_hz : int
     stricter_db : float
         Clicks must stand so much further over their sides than usual.

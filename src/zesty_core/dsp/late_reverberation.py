@@ -167,8 +167,8 @@ def _take(
     for t in range(now.shape[0]):
         for k in range(bins):
             left = now[t, k] - np.float32(share) * late[t, k]
-            heard = late[t, k].real * late[t, k].real + late[t, k].imag * late[t, k].imag
-            smoothed[k] = _SMOOTH * smoothed[k] + (1.0 - _SMOOTH) * heard
+            foretold_power = late[t, k].real * late[t, k].real + late[t, k].imag * late[t, k].imag
+            smoothed[k] = _SMOOTH * smoothed[k] + (1.0 - _SMOOTH) * foretold_power
             stays = _STAYS * share * smoothed[k] + _NOTHING * _NOTHING
             power = left.real * left.real + left.imag * left.imag
             ratio = _TRUST * clean[k] / stays + (1.0 - _TRUST) * max(power / stays - 1.0, 0.0)

@@ -9,11 +9,12 @@ from typing import Any, ClassVar
 import numpy as np
 
 from zesty_core.dsp.breaths import find_breaths
+from zesty_core.dsp.fixed_hops import hop_samples
 from zesty_core.foundation.settings import number
 from zesty_core.foundation.signal import SignalInfo
 from zesty_core.foundation.units import db_to_factor
 from zesty_core.steps.base import Facts, Guide, StepInput
-from zesty_core.steps.repair import Event, RepairStep, Samples, unit_samples
+from zesty_core.steps.repair import Event, RepairStep, Samples
 
 _FADE_S = 0.04
 #: Rooms are no softer than this.
@@ -43,7 +44,7 @@ class Breath(RepairStep):
     }
     work_ns = 40.0
     #: The voice around a breath.
-    reach_units = 160
+    reach_hops = 160
 
     depth_db: float = number(
         "Depth",
@@ -63,12 +64,9 @@ class Breath(RepairStep):
 
     def facts(self, step_input: StepInput) -> Facts:
         """Levels of voice and room, beside what a person has settled."""
-        facts, measures = super().facts(step_input), step_input.measures
-        if measures is None or measures.voice_level_dbfs is None:
-            return {"note": "left as it is: nobody speaks"}
-        floor = measures.noise_floor_dbfs
+        floor = step_input.measures.noise_floor_dbfs if step_input.measures else None
         floor = _SOFTEST_ROOM_DBFS if floor is None else max(floor, _SOFTEST_ROOM_DBFS)
-        return facts | {"voice_level_dbfs": measures.voice_level_dbfs, "noise_floor_dbfs": floor}
+        return self.voice_facts(step_input) | {"noise_floor_dbfs": floor}
 
     def mender(self, info: SignalInfo, facts: Facts) -> BreathMender:
         """For one signal."""
@@ -86,7 +84,7 @@ class BreathMender:
 
     def __init__(self, step: Breath, info: SignalInfo, facts: Facts) -> None:
         self._rate, self._depth_db = info.sample_rate_hz, step.depth_db
-        self._hop = unit_samples(info.sample_rate_hz)
+        self._hop = hop_samples(info.sample_rate_hz)
         self._voice_dbfs, self._room_dbfs = facts["voice_level_dbfs"], facts["noise_floor_dbfs"]
         self._stricter_db = step.stricter_db
 

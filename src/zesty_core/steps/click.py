@@ -6,7 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from zesty_core.dsp.clicks import bin_samples, find_clicks
+from zesty_core.dsp.clicks import find_clicks
+from zesty_core.dsp.fixed_hops import bin_samples
 from zesty_core.dsp.prediction import filled, gap_model_order
 from zesty_core.foundation.settings import number
 from zesty_core.foundation.signal import SignalInfo
@@ -39,7 +40,7 @@ class Click(RepairStep):
     }
     work_ns = 90.0
     #: Surroundings that decide, and that the gap is filled from.
-    reach_units = 20
+    reach_hops = 20
 
     longest_ms: float = number(
         "Longest",

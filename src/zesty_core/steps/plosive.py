@@ -31,7 +31,7 @@ class Plosive(RepairStep):
     }
     work_ns = 25.0
     #: What is usual is learned from around a thump.
-    reach_units = 72
+    reach_hops = 72
 
     @property
     def measures_wanted(self) -> frozenset[str]:
@@ -40,10 +40,7 @@ class Plosive(RepairStep):
 
     def facts(self, step_input: StepInput) -> Facts:
         """The voice level, beside what a person has settled."""
-        facts, measures = super().facts(step_input), step_input.measures
-        if measures is None or measures.voice_level_dbfs is None:
-            return {"note": "left as it is: nobody speaks"}
-        return facts | {"voice_level_dbfs": measures.voice_level_dbfs}
+        return self.voice_facts(step_input)
 
     def mender(self, info: SignalInfo, facts: Facts) -> PlosiveMender:
         """For one signal."""

@@ -15,22 +15,19 @@ from typing import Any, ClassVar, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from zesty_core.dsp.fixed_hops import LONGEST_HOP_S, hop_samples
 from zesty_core.foundation.settings import number
 from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.steps.base import Facts, GainProcessor, Step, StepInput
 
 Samples = NDArray[np.float64]
 
-#: A piece, in units of about 10 ms that all repairs share: a passage begins on a multiple of each
-#: step's frames.
-PIECE_UNITS = 96
+#: Length of a piece. All repairs share it: a passage begins on a multiple of each step's frames.
+PIECE_HOPS = 96
 #: The report names no more of them; all are counted.
 MOST_EVENTS = 500
 #: How much stricter or laxer finding becomes from one end of the setting to its middle.
 _SURENESS_DB = 8.0
-BINS_PER_UNIT, _BINS_PER_S = 40, 4000
-#: Of all rates from 8 kHz on.
-LONGEST_UNIT_S = 0.0125
 
 
 @dataclass(frozen=True)
@@ -44,7 +41,7 @@ class Event:
 
 
 class Mender(Protocol):
-    """What a repair knows of one kind of event. Sound has the shape (channels, samples)."""
+    """Finds and mends one kind of event. Sound has the shape (channels, samples)."""
 
     def find(self, sound: Samples) -> Sequence[Event]:
         """Events in the sound, in order."""
@@ -80,13 +77,13 @@ class RepairStep(Step):
     def mender(self, info: SignalInfo, facts: Facts) -> Mender:
         """What finds and mends the events of one signal."""
 
-    #: How far around a piece is looked, in units.
-    reach_units: ClassVar[int]
+    #: How far around a piece is looked, in hops.
+    reach_hops: ClassVar[int]
 
     @property
     def state_decay_s(self) -> float:
         """Surroundings before a piece."""
-        return (self.reach_units + PIECE_UNITS) * LONGEST_UNIT_S
+        return (self.reach_hops + PIECE_HOPS) * LONGEST_HOP_S
 
     @property
     def look_ahead_s(self) -> float:
@@ -95,13 +92,20 @@ class RepairStep(Step):
 
     def frame_samples(self, info: SignalInfo) -> int:
         """Pieces."""
-        return PIECE_UNITS * unit_samples(info.sample_rate_hz)
+        return PIECE_HOPS * hop_samples(info.sample_rate_hz)
 
     def facts(self, step_input: StepInput) -> Facts:
         """Where a person has refused or added events, in samples."""
         repairs = step_input.repairs
         spans = repairs.of(self.type, step_input.info.sample_rate_hz) if repairs else {}
         return {name: found for name, found in spans.items() if found}
+
+    def voice_facts(self, step_input: StepInput) -> Facts:
+        """The same with the voice level; a note alone where nobody speaks."""
+        measures = step_input.measures
+        if measures is None or measures.voice_level_dbfs is None:
+            return {"note": "left as it is: nobody speaks"}
+        return RepairStep.facts(self, step_input) | {"voice_level_dbfs": measures.voice_level_dbfs}
 
     def facts_from(self, facts: Facts, first_sample: int | None) -> Facts:
         """Spans counted from the passage's first sample; none for a room tone by itself."""
@@ -114,8 +118,8 @@ class RepairStep(Step):
         """New running state."""
         if "note" in facts:
             return GainProcessor.idle(info, facts["note"])
-        unit = unit_samples(info.sample_rate_hz)
-        sizes = PIECE_UNITS * unit, self.reach_units * unit
+        hop = hop_samples(info.sample_rate_hz)
+        sizes = PIECE_HOPS * hop, self.reach_hops * hop
         return RepairProcessor(self.mender(info, facts), info, facts, *sizes)
 
 
@@ -214,11 +218,6 @@ class RepairProcessor:
             "strength_db": round(float(np.median(strengths)), 1) if strengths else None,
             "events": self._events,
         }
-
-
-def unit_samples(sample_rate_hz: int) -> int:
-    """About 10 ms: 40 bins of about a quarter of a millisecond."""
-    return BINS_PER_UNIT * max(2, round(sample_rate_hz / _BINS_PER_S))
 
 
 def in_channel(events: Sequence[Event], channel: int) -> list[Event]:

@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 
+from zesty_core.dsp.fixed_hops import LONGEST_HOP_S, hop_samples
 from zesty_core.dsp.late_reverberation import (
     AROUND,
     DRY_DB,
@@ -21,10 +22,10 @@ from zesty_core.foundation.settings import number
 from zesty_core.foundation.signal import Block, SignalInfo
 from zesty_core.foundation.units import db_to_factor
 from zesty_core.steps.base import Facts, Guide, Step
-from zesty_core.steps.repair import LONGEST_UNIT_S, PIECE_UNITS, unit_samples
+from zesty_core.steps.repair import PIECE_HOPS
 
-#: Hops of 8 ms: five in four units.
-_HOPS = PIECE_UNITS * 5 // 4
+#: Frames of a piece: one every 8 ms, five in four hops.
+_FRAMES = PIECE_HOPS * 5 // 4
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,16 +64,16 @@ class Room(Step):
     @property
     def state_decay_s(self) -> float:
         """Pieces before this one."""
-        return (AROUND + 2) * PIECE_UNITS * LONGEST_UNIT_S
+        return (AROUND + 2) * PIECE_HOPS * LONGEST_HOP_S
 
     @property
     def look_ahead_s(self) -> float:
         """Pieces behind this one."""
-        return (AROUND + 2) * PIECE_UNITS * LONGEST_UNIT_S
+        return self.state_decay_s
 
     def frame_samples(self, info: SignalInfo) -> int:
         """Pieces."""
-        return PIECE_UNITS * unit_samples(info.sample_rate_hz)
+        return PIECE_HOPS * hop_samples(info.sample_rate_hz)
 
     def start(self, info: SignalInfo, facts: Facts) -> RoomProcessor:
         """New running state."""
@@ -88,13 +89,13 @@ class RoomProcessor:
 
     def __init__(self, step: Room, info: SignalInfo) -> None:
         self._piece = step.frame_samples(info)
-        self._hop = self._piece // _HOPS
+        self._hop = self._piece // _FRAMES
         size = OVERLAP * self._hop
         self._window = np.sqrt(hann(size)).astype(np.float32)
         self._most = 1.0 - db_to_factor(-step.depth_db)
         bins = size // 2 + 1
         bin_hz = info.sample_rate_hz / size
-        self._late = LateReverberation(info.channels, bins, bin_hz, _HOPS)
+        self._late = LateReverberation(info.channels, bins, bin_hz, _FRAMES)
         self._lead = (OVERLAP - 1) * self._hop
         # Frames reach back before the first sample.
         self._held: Block = np.zeros((info.channels, self._lead), np.float32)
@@ -108,12 +109,7 @@ class RoomProcessor:
         self._taken += block.shape[1]
         self._held = np.concatenate([self._held, block], axis=1)
         self._plain = np.concatenate([self._plain, block], axis=1)
-        made = []
-        while self._held.shape[1] >= self._lead + self._piece:
-            piece = self._next_piece()
-            if piece is not None:
-                made.append(self._sound(piece))
-        return self._give(made)
+        return self._give(self._ready())
 
     def finish(self) -> Block:
         """The rest."""
@@ -122,19 +118,21 @@ class RoomProcessor:
         silence = np.zeros((channels, missing), np.float32)
         self._held = np.concatenate([self._held, silence], axis=1)
         self._plain = np.concatenate([self._plain, silence], axis=1)
-        made = []
-        while self._held.shape[1] >= self._lead + self._piece:
-            piece = self._next_piece()
-            if piece is not None:
-                made.append(self._sound(piece))
+        made = self._ready()
         made += [self._sound(piece) for piece in self._late.finish(self._most)]
         return self._give(made)[:, :left]
 
-    def _next_piece(self) -> tuple[np.ndarray, bool] | None:
-        span = self._held[:, : self._lead + self._piece]
-        spectra = np.stack([frames_of(row, self._window, self._hop) for row in span])
-        self._held = self._held[:, self._piece :]
-        return self._late.push(spectra, self._most)
+    def _ready(self) -> list[Block]:
+        """Sound of all pieces that are decided."""
+        made = []
+        while self._held.shape[1] >= self._lead + self._piece:
+            span = self._held[:, : self._lead + self._piece]
+            spectra = np.stack([frames_of(row, self._window, self._hop) for row in span])
+            self._held = self._held[:, self._piece :]
+            piece = self._late.push(spectra, self._most)
+            if piece is not None:
+                made.append(self._sound(piece))
+        return made
 
     def _sound(self, piece: tuple[np.ndarray, bool]) -> Block:
         """The samples that end with this piece's last frame but three."""
